@@ -1,0 +1,1 @@
+"""Knead turns a few hand-drawn vector keys into a drawn morph."""

@@ -1,0 +1,1 @@
+"""How points and paint travel."""

@@ -1,0 +1,263 @@
+"""One pair of shapes on its way, or one shape that appears or vanishes."""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from knead.core.blend import travel
+from knead.core.blend.paint import PaintPlan
+from knead.core.geometry.bezier import Floats, path_of
+from knead.core.geometry.similarity import Complexes, as_points
+from knead.core.geometry.track import Track, measure
+from knead.core.model import Blend, Contour, Fill, Hint, HintEnd, Node, Point, Shape, Stroke, new_id
+from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
+from knead.core.outline.hints import consistent, end_point, nearest_contour, order_warning, share_of
+from knead.core.pairing.assign import ShapePair
+from knead.core.pairing.contours import pair_contours
+
+OFF = 0.08  # a hint farther from its outline than this share of the outline's length is said to lie off it
+
+
+@dataclass(frozen=True)
+class HintTrouble:
+    """A hint that can't be honoured as it stands, and what to do, in a sentence."""
+
+    hint: str
+    text: str
+
+
+@dataclass(frozen=True)
+class PairPlan:
+    """A pair's contours with a common node structure, its motion and paint. A lone shape has one shape id of None."""
+
+    pair: ShapePair
+    contours: tuple[ContourPlan, ...]
+    paint: PaintPlan
+    motion: tuple[complex, complex]
+    way: travel.Way
+    way_reason: str
+    hints: tuple[Hint, ...] = ()
+    blend: Blend = "auto"
+    troubles: tuple[HintTrouble, ...] = ()
+
+    @property
+    def first_id(self) -> str | None:
+        """Id of the shape in the first key, None where it appears."""
+        return self.pair.first
+
+    @property
+    def second_id(self) -> str | None:
+        """Id of the shape in the second key, None where it vanishes."""
+        return self.pair.second
+
+    @cached_property
+    def first_points(self) -> Complexes:
+        """All node triples at the first key, shape (nodes * 3,)."""
+        return np.concatenate([c.first.ravel() for c in self.contours])
+
+    @cached_property
+    def second_points(self) -> Complexes:
+        """All node triples at the second key, shape (nodes * 3,)."""
+        return np.concatenate([c.second.ravel() for c in self.contours])
+
+    @property
+    def first_centre(self) -> complex:
+        """Mean of the nodes at the first key."""
+        return complex(self.first_points.mean())
+
+    @property
+    def second_centre(self) -> complex:
+        """Mean of the nodes at the second key."""
+        return complex(self.second_points.mean())
+
+    def made_of(self, first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend) -> bool:
+        """Whether planning these would give this plan again."""
+        return (
+            self.blend == blend and self.hints == hints and self.paint.first == first and self.paint.second == second
+        )
+
+    def with_pair(self, pair: ShapePair) -> "PairPlan":
+        """The same plan under a renewed confidence and reason."""
+        return replace(self, pair=pair)
+
+    def points(self, times: Floats) -> Complexes:
+        """Node triples at the times, shape (len(times), nodes * 3)."""
+        if self.way == "arc":
+            return travel.arc(self.first_points, self.second_points, times, self.motion)
+        return travel.direct(self.first_points, self.second_points, times)
+
+    def looks(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
+        """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
+        looks = self.paint.at(times)
+        if self.first_id is not None and self.second_id is not None:
+            return looks
+        size = times if self.first_id is None else 1.0 - times
+        return [
+            (fill, stroke and stroke.model_copy(update={"width": stroke.width * float(s)}), opacity)
+            for (fill, stroke, opacity), s in zip(looks, size, strict=True)
+        ]
+
+    @cached_property
+    def node_ids(self) -> tuple[tuple[Node, ...], ...]:
+        """A node for each place: the first key's where there is one, else the second's, else a new one."""
+        return tuple(tuple(a or b or _fresh() for a, b in contour.nodes) for contour in self.contours)
+
+    def at(self, t: float) -> Shape | None:
+        """The shape at place t; None at the key in which it does not exist."""
+        if (t == 0.0 and self.first_id is None) or (t == 1.0 and self.second_id is None):
+            return None
+        times = np.array([t])
+        fill, stroke, opacity = self.looks(times)[0]
+        triples = as_points(self.points(times)[0]).reshape(-1, 3, 2).tolist()
+        contours, start = [], 0
+        for plan, nodes in zip(self.contours, self.node_ids, strict=True):
+            rows = triples[start : start + len(nodes)]
+            start += len(nodes)
+            placed = tuple(_placed(pair, node, row, t) for pair, node, row in zip(plan.nodes, nodes, rows, strict=True))
+            contours.append(Contour(nodes=placed, closed=plan.closed))
+        like = self.paint.first if t < 0.5 else self.paint.second
+        identity = self.first_id or self.second_id or like.id
+        return like.model_copy(
+            update={"id": identity, "contours": tuple(contours), "fill": fill, "stroke": stroke, "opacity": opacity}
+        )
+
+    def partner(self, point: Floats, from_first: bool) -> tuple[int, Point] | None:
+        """The contour index and point of the other key that a point on one key's outline becomes today."""
+        source, target = (self.paint.first, self.paint.second)[:: 1 if from_first else -1]
+        tracks = [measure(path_of(c), c.closed) for c in source.contours]
+        index, param, _ = nearest_contour(tracks, point)
+        for plan in self.contours:
+            mine, other = plan.first_contour, plan.second_contour
+            if not from_first:
+                mine, other = other, mine
+            if mine == index and other is not None and plan.cuts is not None:
+                contour = target.contours[other]
+                own, there = measure(path_of(source.contours[index]), plan.closed), measure(path_of(contour), plan.closed)
+                if not from_first and plan.cuts.reversed:
+                    param = len(own.path) - param
+                found = partner_param(plan.cuts, len(own.path), param, from_first)
+                if from_first and plan.cuts.reversed:
+                    found = len(there.path) - np.mod(found, len(there.path)) if plan.closed else len(there.path) - found
+                share = there.shares(np.array([found]))
+                x, y = there.points(share)[0].tolist()
+                return other, Point(x, y)
+        return None
+
+
+def _fresh() -> Node:
+    return Node(at=Point(0, 0), before=Point(0, 0), after=Point(0, 0), kind="smooth", id=new_id())
+
+
+def _placed(pair: tuple[Node | None, Node | None], node: Node, row: list[list[float]], t: float) -> Node:
+    """A node at its place, a corner where either key has one, with the pen pressure between the keys'."""
+    first, second = pair
+    weights = [(n.weight, share) for n, share in ((first, 1.0 - t), (second, t)) if n is not None]
+    whole = sum(share for _, share in weights)
+    weight = sum(w * share for w, share in weights) / whole if whole > 0 else node.weight
+    kind = "corner" if "corner" in (first and first.kind, second and second.kind) else "smooth"
+    before, at, after = (Point(*p) for p in row)
+    return Node(id=node.id, at=at, before=before, after=after, kind=kind, weight=weight)
+
+
+def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend, pair: ShapePair) -> PairPlan:
+    """Plan how a shape becomes its partner."""
+    one = [measure(path_of(c), c.closed) for c in first.contours]
+    two = [measure(path_of(c), c.closed) for c in second.contours]
+    ends, troubles = _located(hints, first, second, one, two)
+    matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
+    ties: dict[tuple[int, int], Floats] = {}
+    for i, j in {(i, j) for _, i, j, _, _ in ends}:
+        ties[i, j], complaints = _honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
+        troubles += complaints
+    plans: list[ContourPlan] = []
+    for i, j in [(i, j) for i, j in matches if i is not None and j is not None]:
+        given = ties.get((i, j), np.zeros((0, 2)))
+        plans.append(plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given))
+    z, w, weights, motion = fit_motion(plans)
+    plans += _leftovers(first, second, matches, plans, motion)
+    way, reason = travel.choose(z, w, weights, motion) if blend == "auto" else (blend, "chosen by hand")
+    return PairPlan(
+        pair, tuple(plans), PaintPlan(first, second), motion, way, reason, hints, blend, tuple(troubles)
+    )
+
+
+Located = tuple[Hint, int, int, float, float]
+
+
+def _located(
+    hints: tuple[Hint, ...], first: Shape, second: Shape, one: list[Track], two: list[Track]
+) -> tuple[list[Located], list[HintTrouble]]:
+    """Hints with the contours and parameters they stand on, and those that lie far off their outline."""
+    found: list[Located] = []
+    troubles = []
+    for hint in hints:
+        i, a, gap_one = nearest_contour(one, end_point(hint.first, first))
+        j, b, gap_two = nearest_contour(two, end_point(hint.second, second))
+        found.append((hint, i, j, a, b))
+        if gap_one > OFF * one[i].length or gap_two > OFF * two[j].length:
+            text = f"Hint '{hint.name}' lies off its outline; the nearest point of it is used. Drag it onto the outline."
+            troubles.append(HintTrouble(hint.id, text))
+    return found, troubles
+
+
+def _honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[HintTrouble]]:
+    """Parameter ties of the largest consistent set of hints on one pair of contours, and complaints of the rest."""
+    closed = one.closed and two.closed
+    shares = np.array([[share_of(one, a), share_of(two, b)] for _, _, _, a, b in ends])
+    kept = consistent(shares, closed)
+    troubles = []
+    for k, end in enumerate(ends):
+        if k not in kept:
+            rival = min(kept, key=lambda j: float(np.abs(shares[j] - shares[k]).min()))
+            troubles.append(HintTrouble(end[0].id, order_warning(end[0], ends[rival][0])))
+    return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
+
+
+def _leftovers(
+    first: Shape,
+    second: Shape,
+    matches: list[tuple[int | None, int | None]],
+    plans: list[ContourPlan],
+    motion: tuple[complex, complex],
+) -> list[ContourPlan]:
+    """Contours without a partner close to, or open from, a point that moves with the shape."""
+    a, b = motion
+    flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
+    found = []
+    for i, j in matches:
+        if i is not None and j is None:
+            middle = _middle(first.contours[i])
+            found.append(plan_lone(first.contours[i], i, True, a * middle + b, False))
+        if j is not None and i is None:
+            middle = _middle(second.contours[j])
+            found.append(plan_lone(second.contours[j], j, False, (middle - b) / a, flipped))
+    return found
+
+
+def _middle(contour: Contour) -> complex:
+    track = measure(path_of(contour), contour.closed)
+    return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
+
+
+def plan_lone_shape(shape: Shape, pair: ShapePair, at_first: complex, at_second: complex) -> PairPlan:
+    """A shape that grows from a point of the first key, or shrinks to a point of the second."""
+    from_first = pair.first is not None
+    target = at_second if from_first else at_first
+    plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
+    motion = (1.0 + 0j, at_second - at_first)
+    reason = "it shrinks to a point" if from_first else "it grows from a point"
+    return PairPlan(pair, plans, PaintPlan(shape, shape), motion, "direct", reason)
+
+
+def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:
+    """A hint's end on a shape near a point: at a node within `snap` scene units, else at the bare nearest point."""
+    nodes = [n for c in shape.contours for n in c.nodes]
+    gaps = [float(np.hypot(n.at.x - point[0], n.at.y - point[1])) for n in nodes]
+    best = int(np.argmin(gaps))
+    if gaps[best] <= snap:
+        return HintEnd(shape=shape.id, at=nodes[best].at, node=nodes[best].id)
+    tracks = [measure(path_of(c), c.closed) for c in shape.contours]
+    index, param, _ = nearest_contour(tracks, point)
+    x, y = tracks[index].points(tracks[index].shares(np.array([param])))[0].tolist()
+    return HintEnd(shape=shape.id, at=Point(x, y))

@@ -1,0 +1,36 @@
+"""Colours in OKLab, where straight ways between two colours look even (Ottosson 2020)."""
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats
+
+_TO_LMS = np.array(
+    [
+        [0.4122214708, 0.5363325363, 0.0514459929],
+        [0.2119034982, 0.6806995451, 0.1073969566],
+        [0.0883024619, 0.2817188376, 0.6299787005],
+    ]
+)
+_TO_LAB = np.array(
+    [
+        [0.2104542553, 0.7936177850, -0.0040720468],
+        [1.9779984951, -2.4285922050, 0.4505937099],
+        [0.0259040371, 0.7827717662, -0.8086757660],
+    ]
+)
+_FROM_LMS, _FROM_LAB = np.linalg.inv(_TO_LMS), np.linalg.inv(_TO_LAB)
+
+
+def to_oklab(color: str) -> Floats:
+    """OKLab of a colour like '#a1b2c3', shape (3,): lightness 0 to 1, then two signed opponent axes."""
+    srgb = np.array([int(color[k : k + 2], 16) for k in (1, 3, 5)]) / 255.0
+    linear = np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
+    return np.asarray(_TO_LAB @ np.cbrt(_TO_LMS @ linear), dtype=float)
+
+
+def to_hex(lab: Floats) -> list[str]:
+    """Colours like '#a1b2c3' of OKLab rows, shape (k, 3); what no screen can show is clipped."""
+    linear = ((lab @ _FROM_LAB.T) ** 3) @ _FROM_LMS.T
+    linear = np.clip(linear, 0.0, 1.0)
+    srgb = np.where(linear <= 0.0031308, linear * 12.92, 1.055 * linear ** (1 / 2.4) - 0.055)
+    return ["#%02x%02x%02x" % tuple(row) for row in np.round(srgb * 255).astype(int).tolist()]

@@ -1,0 +1,1 @@
+"""Edits of scenes and drawings, as typed operations."""

@@ -1,0 +1,1 @@
+"""Béziers as NumPy arrays."""

@@ -1,0 +1,118 @@
+"""Contours as arrays of cubic Bézier segments, and cutting them without changing their form.
+
+A *path* is an array of shape (segments, 4, 2): start, first handle, second handle, end, in scene units.
+A *parameter* on a path is a float: whole part the segment's index, fraction the Bézier parameter in it.
+"""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.model import Contour, Node, Point
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+def path_of(contour: Contour) -> Floats:
+    """The segments of a contour, shape (segments, 4, 2). A lone open node gives one segment of no length."""
+    raw = np.array([(*n.before, *n.at, *n.after) for n in contour.nodes], dtype=float).reshape(-1, 3, 2)
+    if len(raw) == 1 and not contour.closed:
+        return np.repeat(raw[:, 1:2], 4, axis=1)
+    start = raw if contour.closed else raw[:-1]
+    end = np.roll(raw, -1, axis=0) if contour.closed else raw[1:]
+    return np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1)
+
+
+def triples_of(path: Floats, closed: bool) -> Floats:
+    """The nodes of a path as (nodes, 3, 2): handle before, node, handle after. Inverse of `path_of`."""
+    before, after = path[:, 2], path[:, 1]
+    if closed:
+        return np.stack([np.roll(before, 1, axis=0), path[:, 0], after], axis=1)
+    at = np.concatenate([path[:, 0], path[-1:, 3]])
+    return np.stack([np.concatenate([at[:1], before]), at, np.concatenate([after, at[-1:]])], axis=1)
+
+
+def contour_of(
+    path: Floats, closed: bool, like: Sequence[Node | None] = (), weights: Sequence[float] | None = None
+) -> Contour:
+    """The contour of a path. Where `like` has a node, its id and kind are kept; other nodes get new ones."""
+    nodes = []
+    for i, (before, at, after) in enumerate(triples_of(path, closed).tolist()):
+        old = like[i] if i < len(like) else None
+        identity = {"id": old.id} if old else {}
+        kind = old.kind if old else "smooth"
+        weight = weights[i] if weights is not None else (old.weight if old else 1.0)
+        nodes.append(
+            Node(at=Point(*at), before=Point(*before), after=Point(*after), kind=kind, weight=weight, **identity)
+        )
+    return Contour(nodes=tuple(nodes), closed=closed)
+
+
+def points_at(path: Floats, params: Floats) -> Floats:
+    """Points at the parameters, shape (len(params), 2). The last segment's end has parameter len(path)."""
+    index, t = locate(path, params)
+    p, t = path[index], t[:, None]
+    s = 1.0 - t
+    return s * s * s * p[:, 0] + 3 * s * s * t * p[:, 1] + 3 * s * t * t * p[:, 2] + t * t * t * p[:, 3]
+
+
+def locate(path: Floats, params: Floats) -> tuple[Ints, Floats]:
+    """Split parameters into segment indices and fractions in 0..1."""
+    index = np.clip(np.floor(params).astype(np.int64), 0, len(path) - 1)
+    return index, np.clip(params - index, 0.0, 1.0)
+
+
+def subsegments(segments: Floats, t0: Floats, t1: Floats) -> Floats:
+    """Stretches t0..t1 of segments, each exact (blossoming; Ramshaw 1989). Shapes (k, 4, 2), (k,), (k,)."""
+
+    def blossom(a: Floats, b: Floats, c: Floats) -> Floats:
+        level = segments
+        for t in (a, b, c):
+            u = t[:, None, None]
+            level = (1.0 - u) * level[:, :-1] + u * level[:, 1:]
+        return level[:, 0]
+
+    return np.stack([blossom(t0, t0, t0), blossom(t0, t0, t1), blossom(t0, t1, t1), blossom(t1, t1, t1)], axis=1)
+
+
+def cut(path: Floats, params: Floats) -> Floats:
+    """Cut a path at rising parameters: piece i runs from params[i] to params[i + 1].
+
+    Whole-segment pieces are copied, so that an uncut path comes back bit by bit. A last parameter may exceed
+    len(path) by up to that length: a closed path then goes on at its start.
+    """
+    pieces = params[:-1]
+    index = np.floor(pieces + 1e-12).astype(np.int64)
+    t0, t1 = np.clip(pieces - index, 0.0, 1.0), np.clip(params[1:] - index, 0.0, 1.0)
+    segments = path[index % len(path)]
+    whole = (t0 <= 0.0) & (t1 >= 1.0)
+    return np.where(whole[:, None, None], segments, subsegments(segments, t0, t1))
+
+
+def reversed_path(path: Floats) -> Floats:
+    """The same path run through backwards."""
+    return path[::-1, ::-1].copy()
+
+
+def area(path: Floats) -> float:
+    """Signed area inside a closed path (positive when it turns clockwise on screen, y down), exact for cubics."""
+    p0, p1, p2, p3 = path[:, 0], path[:, 1], path[:, 2], path[:, 3]
+
+    def cross(a: Floats, b: Floats) -> Floats:
+        return a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+
+    twenty = 6 * cross(p0, p1) + 3 * cross(p0, p2) + cross(p0, p3) + 3 * cross(p1, p2) + 3 * cross(p1, p3)
+    return float(np.sum(twenty + 6 * cross(p2, p3)) / 20.0)
+
+
+def transformed(contour: Contour, matrix: Floats) -> Contour:
+    """The contour under an affine map, matrix of shape (2, 3); ids, kinds and weights stay."""
+    raw = np.array([(*n.before, *n.at, *n.after) for n in contour.nodes], dtype=float).reshape(-1, 3, 2)
+    moved = (raw @ matrix[:, :2].T + matrix[:, 2]).tolist()
+    nodes = tuple(
+        n.model_copy(update={"before": Point(*b), "at": Point(*p), "after": Point(*a)})
+        for n, (b, p, a) in zip(contour.nodes, moved, strict=True)
+    )
+    return contour.model_copy(update={"nodes": nodes})

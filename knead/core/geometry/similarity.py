@@ -1,0 +1,57 @@
+"""Similarities of the plane as complex numbers: z -> a z + b turns, scales and moves."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.geometry.bezier import Floats
+
+Complexes = NDArray[np.complex128]
+
+
+def as_complex(points: Floats) -> Complexes:
+    """Points, shape (..., 2), as complex numbers, shape (...)."""
+    return points[..., 0] + 1j * points[..., 1]
+
+
+def as_points(values: Complexes) -> Floats:
+    """Complex numbers as points, shape (..., 2)."""
+    return np.stack([values.real, values.imag], axis=-1)
+
+
+def fit(first: Complexes, second: Complexes, weights: Floats | None = None) -> tuple[complex, complex]:
+    """The similarity (a, b) that takes `first` nearest to `second` in the least-squares sense.
+
+    A first set of no extent gives a pure move (a = 1). Source: Horn 1987, in the plane.
+    """
+    w = np.ones(len(first)) if weights is None else weights
+    w = w / w.sum()
+    mean_first, mean_second = complex(np.sum(w * first)), complex(np.sum(w * second))
+    p, q = first - mean_first, second - mean_second
+    spread = float(np.sum(w * np.abs(p) ** 2))
+    a = complex(np.sum(w * np.conj(p) * q)) / spread if spread > 1e-18 else 1.0 + 0j
+    if abs(a) < 1e-9:
+        a = 1.0 + 0j
+    return a, mean_second - a * mean_first
+
+
+def fit_robustly(first: Complexes, second: Complexes, weights: Floats, rounds: int = 12) -> tuple[complex, complex]:
+    """As `fit`, but far-off correspondences count little (Geman-McClure weights, re-weighted least squares)."""
+    w = weights
+    for _ in range(rounds):
+        a, b = fit(first, second, w)
+        gaps = np.abs(a * first + b - second)
+        scale = max(float(np.median(gaps)) * 1.5, 1e-9)
+        w = weights / (1.0 + (gaps / scale) ** 2) ** 2
+    return fit(first, second, w)
+
+
+def inbetween(a: complex, b: complex, times: Floats) -> tuple[Complexes, Complexes]:
+    """The similarities (a_t, b_t) at times in 0..1 along the logarithmic spiral from standing still to (a, b).
+
+    Shapes (len(times),). The centre stays put, angle and log scale grow evenly; without turn and scale it is the
+    straight move (Whited et al. 2010).
+    """
+    a_t = np.exp(times * np.log(a))
+    if abs(a - 1.0) < 1e-7:
+        return a_t, times * b
+    return a_t, b * (a_t - 1.0) / (a - 1.0)

@@ -1,0 +1,134 @@
+"""The front door of the morph: `plan = plan_span(first, second, take)`, then `plan.at(0.5)` is a drawing."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from knead.core.blend.pair_plan import HintTrouble, PairPlan, plan_lone_shape, plan_pair
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.similarity import as_complex
+from knead.core.model import Drawing, Hint, PairChoice, Shape, Take
+from knead.core.outline.hints import end_point
+from knead.core.pairing.assign import ShapePair, pair_shapes
+
+
+@dataclass(frozen=True)
+class SpanPlan:
+    """All that is worked out once for a span. Immutable; `at` is array arithmetic."""
+
+    first: Drawing
+    second: Drawing
+    pairs: tuple[PairPlan, ...]
+    troubles: tuple[HintTrouble, ...] = field(default=())
+
+    def order(self, t: float) -> list[int]:
+        """Indices of the pairs from back to front: the first key's order before the middle, then the second's."""
+        return self._order(t < 0.5)
+
+    def _order(self, by_first: bool) -> list[int]:
+        key, other = (self.first, self.second) if by_first else (self.second, self.first)
+        places = {shape.id: k for k, shape in enumerate(key.shapes)}
+        others = {shape.id: k for k, shape in enumerate(other.shapes)}
+
+        def ids(pair: PairPlan) -> tuple[str | None, str | None]:
+            a, b = pair.first_id, pair.second_id
+            return (a, b) if by_first else (b, a)
+
+        stack = sorted((k for k, p in enumerate(self.pairs) if ids(p)[0]), key=lambda k: places[ids(self.pairs[k])[0]])
+        guests = sorted(
+            (k for k, p in enumerate(self.pairs) if not ids(p)[0]), key=lambda k: others[ids(self.pairs[k])[1]]
+        )
+        for guest in guests:  # a guest lies just over the nearest shape that was under it in its own key
+            own = others[ids(self.pairs[guest])[1]]
+            below = [
+                (others[mate], spot)
+                for spot, k in enumerate(stack)
+                if (mate := ids(self.pairs[k])[1]) is not None and others[mate] < own
+            ]
+            stack.insert(max(below)[1] + 1 if below else 0, guest)
+        return stack
+
+    def at(self, t: float) -> Drawing:
+        """The in-between at place t, 0 to 1; every one has the same node structure.
+
+        At 0 and 1 it is the key itself to float precision, cut at common nodes, without what is yet to appear.
+        """
+        shapes = (self.pairs[k].at(t) for k in self.order(t))
+        return Drawing(shapes=tuple(shape for shape in shapes if shape is not None))
+
+
+def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | None = None) -> SpanPlan:
+    """Work out how the first drawing becomes the second.
+
+    Pairs of `reuse` whose shapes, hints and blend are the same are taken over, so that a moved hint costs only its own
+    pair. Hints that can't be honoured are listed in `troubles` and left out.
+    """
+    hints, choices, troubles = _usable(first, second, take)
+    pairs = pair_shapes(first, second, choices)
+    one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
+    known = {(p.first_id, p.second_id): p for p in reuse.pairs} if reuse else {}
+    plans: dict[ShapePair, PairPlan] = {}
+    for pair in pairs:
+        if pair.first is not None and pair.second is not None:
+            a, b = one[pair.first], two[pair.second]
+            own = tuple(h for h in hints if h.first.shape == a.id and h.second.shape == b.id)
+            old = known.get((a.id, b.id))
+            if old is not None and old.made_of(a, b, own, take.blend):
+                plans[pair] = old.with_pair(pair)
+            else:
+                plans[pair] = plan_pair(a, b, own, take.blend, pair)
+    carry = _carry(list(plans.values()))
+    for pair in pairs:
+        if pair not in plans:
+            shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
+            plans[pair] = plan_lone_shape(shape, pair, *carry(shape, pair.first is not None))
+    found = tuple(plans[pair] for pair in pairs)
+    return SpanPlan(first, second, found, (*troubles, *(t for plan in found for t in plan.troubles)))
+
+
+def _usable(
+    first: Drawing, second: Drawing, take: Take
+) -> tuple[list[Hint], list[PairChoice], list[HintTrouble]]:
+    """Hints whose shapes exist and may be paired, and the pairs fixed by hand or by hints."""
+    hints: list[Hint] = []
+    troubles: list[HintTrouble] = []
+    choices = list(take.pairs)
+    for hint in take.hints:
+        a, b = hint.first.shape, hint.second.shape
+        if first.shape(a) is None or second.shape(b) is None:
+            troubles.append(HintTrouble(hint.id, f"Hint '{hint.name}' stands on a shape that is gone. Remove it?"))
+            continue
+        if any((c.first == a) != (c.second == b) for c in choices):
+            troubles.append(
+                HintTrouble(hint.id, f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it.")
+            )
+            continue
+        hints.append(hint)
+        if not any(c.first == a for c in choices):
+            choices.append(PairChoice(first=a, second=b))
+    return hints, choices, troubles
+
+
+class _carry:
+    """Where a lone shape comes from or goes to: its own middle, carried along as the nearest paired shape moves."""
+
+    def __init__(self, pairs: list[PairPlan]) -> None:
+        self.motions = [(pair.first_centre, pair.second_centre, pair.motion) for pair in pairs]
+
+    def __call__(self, shape: Shape, from_first: bool) -> tuple[complex, complex]:
+        """The shape's middle at the first and at the second key."""
+        points = as_complex(np.array([n.at for c in shape.contours for n in c.nodes], dtype=float))
+        middle = complex((points.real.min() + points.real.max()) / 2, (points.imag.min() + points.imag.max()) / 2)
+        if not self.motions:
+            return middle, middle
+        here = 0 if from_first else 1
+        a, b = min(self.motions, key=lambda m: abs(m[here] - middle))[2]
+        return (middle, a * middle + b) if from_first else ((middle - b) / a, middle)
+
+
+def hint_points(plan: SpanPlan, hint: Hint) -> tuple[Floats, Floats] | None:
+    """Where a hint's two ends stand now, or None when a shape is gone."""
+    a, b = plan.first.shape(hint.first.shape), plan.second.shape(hint.second.shape)
+    return (end_point(hint.first, a), end_point(hint.second, b)) if a and b else None
+
+

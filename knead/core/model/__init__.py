@@ -1,0 +1,32 @@
+"""The things of the job as frozen Pydantic models: file format, API bodies and what the store keeps."""
+
+from knead.core.model.base import Model, Name, new_id
+from knead.core.model.drawing import Contour, Drawing, Node, Point, Shape
+from knead.core.model.scene import Key, Layer, Scene, SceneBundle
+from knead.core.model.span import Blend, Ease, Hint, HintEnd, PairChoice, Span, Take
+from knead.core.model.style import Fill, Paint, Stroke
+
+__all__ = [
+    "Blend",
+    "Contour",
+    "Drawing",
+    "Ease",
+    "Fill",
+    "Hint",
+    "HintEnd",
+    "Key",
+    "Layer",
+    "Model",
+    "Name",
+    "Node",
+    "Paint",
+    "PairChoice",
+    "Point",
+    "Scene",
+    "SceneBundle",
+    "Shape",
+    "Span",
+    "Stroke",
+    "Take",
+    "new_id",
+]

@@ -1,0 +1,1 @@
+"""Which point becomes which."""

@@ -1,0 +1,164 @@
+"""One contour on its way to another: equally many nodes on both sides, exact at both keys."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Floats, path_of, triples_of
+from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.geometry.track import Track, measure
+from knead.core.model import Contour, Node
+from knead.core.outline.hints import consistent, share_of, shared_nodes
+from knead.core.outline.matching import match
+from knead.core.outline.structure import Cuts, common
+
+
+@dataclass(frozen=True)
+class ContourPlan:
+    """Node triples (handle before, node, handle after) of both sides as complex arrays of shape (nodes, 3).
+
+    `first_contour` and `second_contour` are indices into the two shapes; one is None where the contour opens from,
+    or closes to, a point. `cuts` is None then.
+    """
+
+    closed: bool
+    first: Complexes
+    second: Complexes
+    first_contour: int | None
+    second_contour: int | None
+    cuts: Cuts | None
+    nodes: tuple[tuple[Node | None, Node | None], ...]
+    strain: float
+
+    def samples(self) -> tuple[Complexes, Complexes, Floats]:
+        """Points that meet and the lengths they stand for: what a motion is fitted to. Shapes (k,)."""
+        one, two = _pieces(self.first, self.closed), _pieces(self.second, self.closed)
+        weights = 0.5 * (_lengths(one) + _lengths(two))
+        return one.ravel(), two.ravel(), weights.repeat(one.shape[1]) + 1e-9
+
+
+def _pieces(triples: Complexes, closed: bool) -> Complexes:
+    """Four points of each segment, shape (segments, 4)."""
+    start = triples if closed else triples[:-1]
+    end = np.roll(triples, -1, axis=0) if closed else triples[1:]
+    if not len(start):
+        start = end = triples
+    t = np.array([0.0, 0.25, 0.5, 0.75])
+    s = 1 - t
+    columns = np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1)
+    return np.asarray(columns @ np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3]), dtype=complex)
+
+
+def _lengths(pieces: Complexes) -> Floats:
+    return np.asarray(np.abs(np.diff(pieces, axis=1)).sum(axis=1), dtype=float)
+
+
+def plan_contours(
+    first: Contour, second: Contour, tracks: tuple[Track, Track], indices: tuple[int, int], hints: Floats
+) -> ContourPlan:
+    """Lay a contour on its partner. `hints` (k, 2) are parameters that must meet, in a consistent order."""
+    shared = shared_nodes(first, second)
+    ids_alike = len(shared) == len(first.nodes) == len(second.nodes)
+    if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
+        return _same_structure(first, second, shared, indices)
+    one, two = _alike_closed(first, second, tracks)
+    ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
+    if not len(hints) and len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
+        kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
+        ties = kin[consistent(kin, one.closed)]
+    way = match(one, two, ties)
+    cuts = common(one, two, way, ties)
+    nodes = tuple(
+        (_node_at(first, a, False), _node_at(second, b, way.reversed))
+        for a, b in zip(cuts.first_params, cuts.second_params, strict=True)
+    )
+    count = len(cuts.first) if one.closed else len(cuts.first) + 1
+    return ContourPlan(
+        one.closed,
+        as_complex(triples_of(cuts.first, one.closed)),
+        as_complex(triples_of(cuts.second, one.closed)),
+        *indices,
+        cuts,
+        nodes[:count],
+        way.strain,
+    )
+
+
+def plan_lone(contour: Contour, index: int, from_first: bool, target: complex, backwards: bool) -> ContourPlan:
+    """A contour that closes to the point `target` (of the second key), or opens from it (of the first)."""
+    path = path_of(contour)
+    nodes = contour.nodes
+    if backwards:
+        path = path[::-1, ::-1]
+        nodes = (nodes[:1] + nodes[:0:-1]) if contour.closed else nodes[::-1]
+    triples = as_complex(triples_of(path, contour.closed))
+    if len(nodes) == 1 and not contour.closed:
+        triples = triples[:1]
+    point = np.full_like(triples, target)
+    pairs = tuple((n, None) if from_first else (None, n) for n in nodes)
+    if from_first:
+        return ContourPlan(contour.closed, triples, point, index, None, None, pairs, 0.0)
+    return ContourPlan(contour.closed, point, triples, None, index, None, pairs, 0.0)
+
+
+def _one_turn(shared: list[tuple[int, int]], closed: bool) -> bool:
+    """Whether the shared nodes follow each other alike on both sides (on a closed contour from any start)."""
+    order = np.array([b for _, b in shared])
+    return bool(np.all(np.diff(order) == 1)) or (closed and bool(np.all(np.mod(np.diff(order), len(order)) == 1)))
+
+
+def _same_structure(
+    first: Contour, second: Contour, shared: list[tuple[int, int]], indices: tuple[int, int]
+) -> ContourPlan:
+    order = [b for _, b in shared]
+    rows = [np.array([(*n.before, *n.at, *n.after) for n in c.nodes]).reshape(-1, 3, 2) for c in (first, second)]
+    one, two = as_complex(rows[0]), as_complex(rows[1][order])
+    shift = float(order[0])
+    params = np.arange(len(first.nodes) + (1.0 if first.closed else 0.0))
+    cuts = Cuts(path_of(first), path_of(second), params, params + shift, False)
+    nodes = tuple((a, second.nodes[k]) for a, k in zip(first.nodes, order, strict=True))
+    return ContourPlan(first.closed, one, two, *indices, cuts, nodes, 0.0)
+
+
+def _alike_closed(first: Contour, second: Contour, tracks: tuple[Track, Track]) -> tuple[Track, Track]:
+    """Both outlines open or both closed: where only one is closed, a closing segment is added to the other."""
+    one, two = tracks
+    if first.closed == second.closed:
+        return one, two
+    return (_closed(one), two) if second.closed else (one, _closed(two))
+
+
+def _closed(track: Track) -> Track:
+    a, b = track.path[-1, 3], track.path[0, 0]
+    line = np.stack([a, a + (b - a) / 3, b - (b - a) / 3, b])[None]
+    path = track.path if np.allclose(a, b, atol=1e-9) else np.concatenate([track.path, line])
+    return measure(path, True)
+
+
+def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:
+    """The contour's node at a parameter of its (reversed) path, if the cut is at a node."""
+    whole = round(param)
+    if abs(param - whole) > 1e-9:
+        return None
+    n = len(contour.nodes)
+    last = n if contour.closed else n - 1
+    index = last - whole if backwards else whole
+    return contour.nodes[index % n]
+
+
+def partner_param(cuts: Cuts, params_count: int, param: float, to_second: bool) -> float:
+    """The parameter on the other side of a cut pair (both on the paths as cut, that is the second maybe reversed)."""
+    source, target = cuts.first_params, cuts.second_params
+    if not to_second:
+        source, target = target, source
+    while param < source[0] - 1e-12:
+        param += params_count
+    return float(np.interp(param, source, target))
+
+
+def fit_motion(plans: list[ContourPlan]) -> tuple[Complexes, Complexes, Floats, tuple[complex, complex]]:
+    """Meeting points of all contours that have a partner, their weights, and the similarity that fits them best."""
+    paired = [plan.samples() for plan in plans if plan.cuts is not None]
+    first, second, weights = (np.concatenate(parts) for parts in zip(*paired, strict=True))
+    return first, second, weights, similarity.fit(first, second, weights)

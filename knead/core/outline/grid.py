@@ -1,0 +1,134 @@
+"""An outline seen as a row of measured places: positions, directions and how it turns at several scales."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.geometry.track import Track
+
+SCALES = np.array([0.015, 0.05, 0.13])  # half windows of turning, as shares of the length
+CORNER = 0.35  # radians of tangent break from which a node counts as a corner
+
+
+@dataclass(frozen=True)
+class Grid:
+    """Places along an outline, features among them exactly.
+
+    `shares` has n + 1 rising entries over one round (closed: the last is the first plus 1); the other arrays have
+    n + 1 rows, too, so that both ends of a stretch can be addressed.
+    """
+
+    track: Track
+    shares: Floats
+    points: Complexes
+    tangents: Complexes
+    turns: Floats  # (n + 1, len(SCALES)), radians, positive clockwise on screen
+    weight: Floats  # how much of a feature a place is, 0 to 1
+
+    @property
+    def steps(self) -> int:
+        """The number of steps in one round."""
+        return len(self.shares) - 1
+
+
+def corners(track: Track) -> tuple[Floats, Floats]:
+    """Shares of the nodes where the outline breaks, and the breaks in radians (unsigned)."""
+    path = track.path
+    out = _direction(path, (1, 2, 3), 0)
+    into = _direction(path, (2, 1, 0), 3)
+    before = np.roll(into, 1) if track.closed else into[:-1]
+    after = out if track.closed else out[1:]
+    params = np.arange(len(path), dtype=float) if track.closed else np.arange(1.0, len(path))
+    breaks = np.abs(np.angle(after * np.conj(-before) + 0j))
+    sharp = (breaks > CORNER) & (np.abs(before) > 0) & (np.abs(after) > 0)
+    return track.shares(params[sharp]), breaks[sharp]
+
+
+def _direction(path: Floats, order: tuple[int, ...], start: int) -> Complexes:
+    """Unit directions away from control point `start`, by the first control point in `order` that differs from it."""
+    z = as_complex(path)
+    size = max(float(np.ptp(path[..., 0])), float(np.ptp(path[..., 1])), 1e-12)
+    found = np.zeros(len(z), dtype=complex)
+    for k in order:
+        step = z[:, k] - z[:, start]
+        usable = (np.abs(found) == 0) & (np.abs(step) > 1e-9 * size)
+        found = np.where(usable, step / np.maximum(np.abs(step), 1e-300), found)
+    return found
+
+
+def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
+    """Measure an outline at about `steps` places.
+
+    Corners, bulges and the `pinned` shares (of hints and shared nodes) are among the places exactly.
+    """
+    corner_at, breaks = corners(track)
+    features = np.concatenate([np.mod(pinned, 1.0) if track.closed else pinned, corner_at])
+    features = _apart(features if len(features) else _top(track), 0.25 / steps)
+    shares = _places(features, steps, track.closed)
+    points = track.sketch(shares)
+    turns = turning(track, shares)
+    weight = np.clip(np.abs(turns[:, 1]) / np.pi, 0.0, 1.0) * _is_peak(np.abs(turns[:, 1]), track.closed)
+    for share, size in zip(corner_at, breaks, strict=True):
+        at = np.abs(shares - share) < 0.3 / steps
+        weight[at] = np.maximum(weight[at], min(1.0, size / 2.0))
+    half = SCALES[0]
+    chord = track.sketch(shares + half) - track.sketch(shares - half)
+    tangents = chord / np.maximum(np.abs(chord), 1e-12)
+    if track.closed:
+        weight[-1] = weight[0]
+    return Grid(track, shares, points, tangents, turns, weight)
+
+
+def _top(track: Track) -> Floats:
+    """The share of an outline's uppermost (then leftmost) point: a start that does not hang on where the nodes are."""
+    shares = track.shares(track.params[:-1])
+    points = track.points(shares)
+    return shares[[int(np.argmin(points[:, 1] + 1e-4 * points[:, 0]))]]
+
+
+def turning(track: Track, shares: Floats) -> Floats:
+    """How much the outline turns at the shares, shape (len(shares), len(SCALES)), radians, at each scale."""
+    here = track.sketch(shares)
+    columns = []
+    for half in SCALES:
+        ahead, behind = track.sketch(shares + half) - here, here - track.sketch(shares - half)
+        columns.append(np.angle(ahead * np.conj(behind) + 1e-300))
+    turns = np.stack(columns, axis=1)
+    if not track.closed:  # past an end there is nothing to turn to
+        inside = (shares[:, None] > SCALES) & (shares[:, None] < 1.0 - SCALES)
+        turns = np.where(inside, turns, 0.0)
+    return turns
+
+
+def _apart(shares: Floats, gap: float) -> Floats:
+    """Rising shares with those nearer than `gap` to the one before left out."""
+    kept: list[float] = []
+    for share in np.sort(shares).tolist():
+        if not kept or share - kept[-1] > gap:
+            kept.append(share)
+    if len(kept) > 1 and kept[0] + 1.0 - kept[-1] <= gap:
+        kept.pop()
+    return np.array(kept)
+
+
+def _places(features: Floats, steps: int, closed: bool) -> Floats:
+    """About `steps` + 1 even places over one round, with the features among them."""
+    if closed:
+        first = features[0] if len(features) else 0.0
+        stops = np.concatenate([features if len(features) else [0.0], [first + 1.0]])
+    else:
+        inner = features[(features > 1e-9) & (features < 1 - 1e-9)]
+        stops = np.concatenate([[0.0], inner, [1.0]])
+    gaps = np.diff(stops)
+    counts = np.maximum(1, np.round(gaps * steps)).astype(np.int64)
+    rows = [np.linspace(stops[k], stops[k + 1], counts[k] + 1)[:-1] for k in range(len(gaps))]
+    return np.concatenate([*rows, stops[-1:]])
+
+
+def _is_peak(values: Floats, closed: bool) -> Ints:
+    """1 where a value is not less than both neighbours, else 0."""
+    row = values[:-1] if closed else values
+    peak = (row >= np.roll(row, 1)) & (row >= np.roll(row, -1))
+    return np.append(peak, peak[0]).astype(np.int64) if closed else peak.astype(np.int64)

@@ -1,0 +1,255 @@
+"""Which point of one outline becomes which point of another: several candidates, judged by the in-between they give."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Floats, Ints, area, reversed_path
+from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.track import Track, measure
+from knead.core.outline.elastic import MOVES, align, align_all_starts
+from knead.core.outline.grid import Grid, grid_of, turning
+
+NDArrayBool = NDArray[np.bool_]
+
+COARSE, FINE = 32, 80
+STRETCH = 0.6
+SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
+
+
+@dataclass(frozen=True)
+class Look:
+    """What a candidate goes by: how much turning, direction and place count."""
+
+    turn: float
+    direction: float
+    place: float
+
+
+LOOKS = (Look(0.25, 0.9, 0.5), Look(0.9, 0.0, 0.0), Look(0.3, 0.3, 1.6))
+
+
+@dataclass(frozen=True)
+class Correspondence:
+    """A monotone map between the shares of two outlines, by knots: rising, shapes (k,).
+
+    `second` counts along the second outline's reversed path if `reversed`. `strain` is 0 for a mere move and about
+    1 for a bad distortion.
+    """
+
+    first: Floats
+    second: Floats
+    reversed: bool
+    strain: float
+
+
+def match(first: Track, second: Track, ties: Floats) -> Correspondence:
+    """Match two outlines, both open or both closed; `ties` (k, 2) are shares that must meet, in a consistent order."""
+    candidates = [
+        candidate
+        for backwards in _directions(first, second, ties)
+        for candidate in _candidates(first, second, ties, backwards)
+    ]
+    return min(candidates, key=lambda c: round(c.strain, 6))
+
+
+def backwards_ties(ties: Floats, closed: bool) -> Floats:
+    """The same ties with the second outline's shares counted from its other end."""
+    turned = ties.copy()
+    turned[:, 1] = np.mod(1.0 - ties[:, 1], 1.0) if closed else 1.0 - ties[:, 1]
+    return turned
+
+
+def winding(track: Track) -> int:
+    """1 or -1 for a closed outline that plainly turns one way, 0 where both ways enclose about as much."""
+    if not track.closed or track.length == 0:
+        return 0
+    inside = area(track.path)
+    return int(np.sign(inside)) if abs(inside) > 0.01 * track.length**2 / (4 * np.pi) else 0
+
+
+def _directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:
+    """Whether to try the second outline as it is (False), backwards (True), or both."""
+    if first.closed:
+        turn = winding(first) * winding(second)
+        if turn:
+            return (turn < 0,)
+        if len(ties) >= 3:
+            order = np.argsort(ties[:, 0])
+            return (bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1),)
+    elif len(ties) >= 2:
+        low, high = np.argmin(ties[:, 0]), np.argmax(ties[:, 0])
+        return (bool(ties[high, 1] < ties[low, 1]),)
+    return (False, True)
+
+
+def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> list[Correspondence]:
+    if backwards:
+        second = measure(reversed_path(second.path), second.closed)
+        ties = backwards_ties(ties, second.closed)
+    knots = [
+        (look, _lay(first, second, start, look)) for look in LOOKS for start in _starts(first, second, ties, look)
+    ]
+    ranked = sorted(knots, key=lambda each: round(strain(first, second, each[1]), 6))[:2]
+    if first.closed and len(ties) == 0:
+        ranked += [(look, _lay(first, second, _steadiest(first, second, way), look)) for look, way in ranked]
+    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for _, k in ranked]
+
+
+def _starts(first: Track, second: Track, ties: Floats, look: Look) -> list[Floats]:
+    """Ties to begin with: those given, the ends of open outlines, or the two most promising starts of closed ones."""
+    if not first.closed:
+        inner = ties[(ties[:, 0] > 1e-6) & (ties[:, 0] < 1 - 1e-6) & (ties[:, 1] > 1e-6) & (ties[:, 1] < 1 - 1e-6)]
+        return [np.concatenate([[[0.0, 0.0]], inner[np.argsort(inner[:, 0])], [[1.0, 1.0]]])]
+    if len(ties):
+        return [ties[np.argsort(ties[:, 0])]]
+    none = np.zeros(0)
+    one, two = grid_of(first, COARSE, none), grid_of(second, COARSE, none)
+    height = one.points.imag[:-1] + 1e-3 * one.points.real[:-1]
+    anchor = int(np.argmax(one.weight[:-1] - 1e-6 * height / max(float(np.ptp(height)), 1e-12)))
+    one = _from(one, anchor)
+    totals = align_all_starts(
+        _cost(one, two, look, 1.0 + 0j, None), _gain(one, two), one.shares, two.shares, STRETCH, MOVES
+    )
+    best = int(np.argmin(totals))
+    away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
+    second_best = int(np.argmin(np.where(away, totals, np.inf)))
+    return [np.array([[one.shares[0], two.shares[k]]]) for k in {best: 0, second_best: 0}]
+
+
+def _from(grid: Grid, start: int) -> Grid:
+    """A closed outline's grid begun at another of its places."""
+    order = np.arange(start, start + grid.steps + 1) % grid.steps
+    shares = grid.shares[order] + np.where(np.arange(start, start + grid.steps + 1) >= grid.steps, 1.0, 0.0)
+    return Grid(grid.track, shares, grid.points[order], grid.tangents[order], grid.turns[order], grid.weight[order])
+
+
+def _cost(one: Grid, two: Grid, look: Look, turn: complex, place: tuple[Complexes, Complexes] | None) -> Floats:
+    """How unlike two places are, shape (n + 1, m + 1), or (n + 1, m) for closed outlines."""
+    m = two.steps if two.track.closed else two.steps + 1
+    turns = np.abs(one.turns[:, None] - two.turns[None, :m]) @ SCALE_WEIGHTS
+    cost = look.turn * turns
+    if look.direction:
+        agree = np.real(one.tangents[:, None] * turn * np.conj(two.tangents[None, :m]))
+        cost = cost + look.direction * (1.0 - agree)
+    if look.place:
+        z, w = place or (_standard(one.points), _standard(two.points))
+        cost = cost + look.place * np.abs(z[:, None] - w[None, :m])
+    return np.asarray(cost, dtype=float)
+
+
+def _standard(points: Complexes) -> Complexes:
+    """Places with their mean at 0 and a spread of 1."""
+    moved = points - points.mean()
+    return moved / max(float(np.sqrt(np.mean(np.abs(moved) ** 2))), 1e-12)
+
+
+def _gain(one: Grid, two: Grid) -> Floats:
+    """What it is worth to lay a corner or bulge on one of its kind, shape (n + 1, m + 1) or (n + 1, m)."""
+    m = two.steps if two.track.closed else two.steps + 1
+    likeness = np.exp(-1.5 * np.abs(one.turns[:, None, 1] - two.turns[None, :m, 1]))
+    return np.asarray(0.06 * np.minimum(one.weight[:, None], two.weight[None, :m]) * likeness, dtype=float)
+
+
+def _lay(first: Track, second: Track, ties: Floats, look: Look) -> Floats:
+    """Knots (k, 2) of the best map through the ties; twice, the second time aligned by the first's result."""
+    one, two = grid_of(first, FINE, ties[:, 0]), grid_of(second, FINE, ties[:, 1])
+    if first.closed:
+        one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
+    stops_one, stops_two = [_index(one, s) for s in ties[:, 0]], [_index(two, s) for s in ties[:, 1]]
+    if first.closed:
+        stops_one, stops_two = [*stops_one, one.steps], [*stops_two, two.steps]
+    turn, place = 1.0 + 0j, None
+    gain = _gain(one, two)
+    steps = np.zeros((0, 2), dtype=np.int64)
+    for _ in range(2):
+        cost = _cost(one, two, look, turn, place)
+        steps = _through(cost, gain, one, two, stops_one, stops_two)
+        if not (look.direction or look.place):
+            look = Look(look.turn, 0.4, 0.3)
+        z, w = one.points[steps[:, 0]], two.points[steps[:, 1]]
+        a, b = similarity.fit(z, w)
+        turn = a / abs(a)
+        size = max(float(np.std(two.points)), 1e-12)
+        place = ((a * one.points + b) / size, two.points / size)
+    knots = np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1)
+    pinned = _pins(one, two, steps)
+    for i, j in zip(stops_one, stops_two, strict=True):
+        pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
+    return _even(knots, pinned)
+
+
+def _index(grid: Grid, share: float) -> int:
+    """The place nearest to a share, on a closed outline in the round the grid covers."""
+    if grid.track.closed:
+        gaps = np.abs(np.mod(grid.shares[:-1] - share + 0.5, 1.0) - 0.5)
+        return int(np.argmin(gaps))
+    return int(np.argmin(np.abs(grid.shares - share)))
+
+
+def _through(
+    cost: Floats, gain: Floats, one: Grid, two: Grid, stops_one: list[int], stops_two: list[int]
+) -> Ints:
+    """The way through all stops; each stretch between two stops is a problem of its own."""
+    columns = cost.shape[1]
+    rows = [np.array([[stops_one[0], stops_two[0]]])]
+    for k in range(len(stops_one) - 1):
+        i0, i1, j0, j1 = stops_one[k], stops_one[k + 1], stops_two[k], stops_two[k + 1]
+        block = np.ix_(range(i0, i1 + 1), [j % columns for j in range(j0, j1 + 1)])
+        _, way = align(cost[block], gain[block], one.shares[i0 : i1 + 1], two.shares[j0 : j1 + 1], STRETCH, MOVES)
+        if not len(way):  # one side has hardly any places here: go straight
+            way = np.array([[0, 0], [i1 - i0, j1 - j0]])
+        rows.append(way[1:] + [i0, j0])
+    return np.concatenate(rows)
+
+
+def _pins(one: Grid, two: Grid, steps: Ints) -> NDArrayBool:
+    """Where the way lays a plain feature on a plain feature: there the map is not smoothed."""
+    weight = np.minimum(one.weight[steps[:, 0]], two.weight[steps[:, 1]])
+    alike = np.abs(one.turns[steps[:, 0], 1] - two.turns[steps[:, 1], 1]) < 1.0
+    pinned = (weight > 0.22) & alike
+    pinned[[0, -1]] = True
+    return np.asarray(pinned)
+
+
+def _even(knots: Floats, pinned: NDArrayBool) -> Floats:
+    """Smooth the map's speed between pins: the programme's steps are coarse, the map should not be."""
+    pins = np.flatnonzero(pinned)
+    rows = []
+    for start, end in zip(pins[:-1], pins[1:], strict=True):
+        s0, s1, t0, t1 = *knots[[start, end], 0], *knots[[start, end], 1]
+        count = max(2, end - start)
+        s = np.linspace(s0, s1, count + 1)
+        offset = np.interp(s, knots[start : end + 1, 0], knots[start : end + 1, 1]) - (
+            t0 + (t1 - t0) * np.linspace(0, 1, count + 1)
+        )
+        for _ in range(4):
+            offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
+        t = np.maximum.accumulate(t0 + (t1 - t0) * np.linspace(0, 1, count + 1) + offset)
+        rows.append(np.stack([s, np.clip(t, t0, t1)], axis=1)[:-1])
+    return np.concatenate([*rows, knots[-1:]])
+
+
+def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
+    """The knot to start anew from: where both outlines turn most and alike."""
+    one, two = turning(first, knots[:-1, 0])[:, 1], turning(second, knots[:-1, 1])[:, 1]
+    worth = np.minimum(np.abs(one), np.abs(two)) - np.abs(one - two)
+    return np.mod(knots[[int(np.argmax(worth))]], 1.0)
+
+
+def strain(first: Track, second: Track, knots: Floats) -> float:
+    """How much an in-between along this map would be distorted: stretch, collapse half way, needless turn and travel."""
+    shares = np.linspace(knots[0, 0], knots[-1, 0], 129)
+    z = first.sketch(shares)
+    w = second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))
+    a, b = similarity.fit(z, w)
+    dz, dw = np.diff(z) * a, np.diff(w)
+    lengths = np.abs(dz) + np.abs(dw)
+    whole = max(float(lengths.sum()), 1e-12)
+    collapse = float(np.sum(lengths - np.abs(dz + dw))) / whole
+    stretch = float(np.sum(np.abs(np.abs(dz) - np.abs(dw)))) / whole
+    size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
+    rest = float(np.abs(a * z + b - w).mean()) / size
+    return collapse + 0.5 * stretch + 0.15 * rest + 0.1 * abs(float(np.angle(a))) / np.pi

@@ -1,0 +1,115 @@
+"""The common node structure: both outlines cut at each other's nodes, exactly, with as few cuts as possible."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats, cut, reversed_path
+from knead.core.geometry.track import Track, measure
+from knead.core.outline.matching import Correspondence, backwards_ties
+
+NEAR = 0.012  # two nodes closer than this share of the outline meet without a second cut
+
+
+@dataclass(frozen=True)
+class Cuts:
+    """Two outlines cut into equally many pieces. Paths of shape (pieces, 4, 2); parameters on the original paths.
+
+    `second_params` counts along the reversed second path if `reversed`.
+    """
+
+    first: Floats
+    second: Floats
+    first_params: Floats
+    second_params: Floats
+    reversed: bool
+
+
+def common(first: Track, second: Track, way: Correspondence, ties: Floats) -> Cuts:
+    """Cut both outlines where either has a node or a tie ends, paired by the correspondence."""
+    if way.reversed:
+        second = measure(reversed_path(second.path), second.closed)
+        ties = backwards_ties(ties, second.closed)
+    own, partner = _node_shares(first), _node_shares(second)
+    start = way.first[0]
+    if first.closed:
+        own, partner = start + np.mod(own - start, 1.0), way.second[0] + np.mod(partner - way.second[0], 1.0)
+    a, b = _stops(way, _fixed(way, ties, first.closed), own, partner)
+    first_params, second_params = _exact(first, a), _exact(second, b)
+    if first.closed:  # begin at the first outline's own first node where there is one
+        turn = int(np.argmin(np.abs(np.mod(a[:-1] + 1e-9, 1.0))))
+        first_params, second_params = _begun_at(first, first_params, turn), _begun_at(second, second_params, turn)
+    return Cuts(
+        cut(first.path, first_params), cut(second.path, second_params), first_params, second_params, way.reversed
+    )
+
+
+def _node_shares(track: Track) -> Floats:
+    count = len(track.path) if track.closed else len(track.path) + 1
+    return track.shares(np.arange(count, dtype=float)) if track.closed else _open_shares(track)
+
+
+def _open_shares(track: Track) -> Floats:
+    return np.interp(np.arange(len(track.path) + 1.0), track.params, track.lengths) / max(track.length, 1e-300)
+
+
+def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
+    """The ties in the round the correspondence covers, with its two ends where they are ends of the outlines."""
+    if not closed:
+        return np.concatenate([[[0.0, 0.0]], ties[np.argsort(ties[:, 0])], [[1.0, 1.0]]])
+    a = way.first[0] + np.mod(ties[:, 0] - way.first[0] + 1e-9, 1.0) - 1e-9
+    b = way.second[0] + np.mod(ties[:, 1] - way.second[0] + 1e-9, 1.0) - 1e-9
+    return np.stack([a, b], axis=1)[np.argsort(a)]
+
+
+def _stops(way: Correspondence, fixed: Floats, own: Floats, partner: Floats) -> tuple[Floats, Floats]:
+    """Rising places on both outlines that meet: ties first, then near node pairs, then the lone nodes of either."""
+    pairs: list[tuple[float, float]] = [(float(a), float(b)) for a, b in fixed]
+
+    def fits(a: float, b: float) -> bool:
+        """No crossing of, and no doubling with, a pair already there."""
+        return all((a - p) * (b - q) > 0 for p, q in pairs)
+
+    images = np.interp(own, way.first, way.second)
+    gaps = np.abs(images[:, None] - partner[None, :]) if len(partner) else np.zeros((len(own), 0))
+    near = np.argwhere(gaps < NEAR)
+    for i, j in near[np.argsort(gaps[near[:, 0], near[:, 1]], kind="stable")]:
+        if fits(own[i], partner[j]):
+            pairs.append((float(own[i]), float(partner[j])))
+    knots = np.array(sorted(pairs)).reshape(-1, 2)
+    warped = _through(way, knots)
+    lone = [(float(a), float(np.interp(a, warped[:, 0], warped[:, 1]))) for a in own]
+    lone += [(float(np.interp(b, warped[:, 1], warped[:, 0])), float(b)) for b in partner]
+    taken_a, taken_b = {p for p, _ in pairs}, {q for _, q in pairs}
+    pairs += [(a, b) for a, b in lone if a not in taken_a and b not in taken_b]
+    rows = np.array(sorted(pairs))
+    rows = rows[np.append(True, (np.diff(rows[:, 0]) > 1e-9) | (np.diff(rows[:, 1]) > 1e-9))]
+    a, b = np.maximum.accumulate(rows[:, 0]), np.maximum.accumulate(rows[:, 1])
+    if way.first[-1] - a[0] > 0.5 and abs(way.first[-1] - way.first[0] - 1.0) < 1e-9 and a[-1] < a[0] + 1 - 1e-12:
+        a, b = np.append(a, a[0] + 1.0), np.append(b, b[0] + 1.0)
+    return a, b
+
+
+def _through(way: Correspondence, pairs: Floats) -> Floats:
+    """The correspondence's knots bent so that they run through the pairs."""
+    ends = np.array([[way.first[0], way.second[0]], [way.first[-1], way.second[-1]]])
+    shift_at = np.concatenate([pairs, ends]) if len(pairs) else ends
+    shift_at = shift_at[np.argsort(shift_at[:, 0], kind="stable")]
+    shifts = shift_at[:, 1] - np.interp(shift_at[:, 0], way.first, way.second)
+    second = way.second + np.interp(way.first, shift_at[:, 0], shifts)
+    knots = np.concatenate([np.stack([way.first, second], axis=1), pairs])
+    knots = knots[np.argsort(knots[:, 0], kind="stable")]
+    return np.stack([knots[:, 0], np.maximum.accumulate(knots[:, 1])], axis=1)
+
+
+def _exact(track: Track, shares: Floats) -> Floats:
+    """Parameters at shares, with those a hair from a node put exactly on it."""
+    params = track.params_at(shares)
+    whole = np.round(params)
+    return np.where(np.abs(params - whole) < 1e-6, whole, params)
+
+
+def _begun_at(track: Track, params: Floats, turn: int) -> Floats:
+    """The same round of cuts begun at another of them."""
+    ring = np.append(params[turn:-1], params[:turn] + len(track.path))
+    return np.append(ring, ring[0] + len(track.path)) - np.floor(ring[0] / len(track.path)) * len(track.path)

@@ -1,0 +1,1 @@
+"""When: ease and timing."""

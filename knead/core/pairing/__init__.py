@@ -1,0 +1,1 @@
+"""Which shape becomes which."""

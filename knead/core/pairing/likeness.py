@@ -1,0 +1,100 @@
+"""What a shape is like: kind, paint, form, place; and how unlike two shapes are."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from knead.core.color import to_oklab
+from knead.core.geometry.bezier import Floats, area, path_of
+from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.track import Track, measure
+from knead.core.model import Paint, Shape
+
+HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
+
+
+@dataclass(frozen=True)
+class Portrait:
+    """The measurable look of a shape. Lengths in scene units."""
+
+    kind: Floats  # (3,): filled, stroked, closed, each 0 or 1
+    fill: Floats | None
+    stroke: Floats | None
+    size: float  # root of the mean squared distance from the centre
+    elongation: float  # 0 round, 1 a line
+    harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
+    holes: int
+    centre: complex
+    name: str | None
+
+
+def portrait(shape: Shape) -> Portrait:
+    """Measure a shape."""
+    tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
+    main = max(tracks, key=lambda track: track.length)
+    z = main.sketch(np.linspace(0, 1, 129)[:-1])
+    centre = complex(z.mean())
+    spread = z - centre
+    second = np.mean(spread**2), max(float(np.mean(np.abs(spread) ** 2)), 1e-12)
+    return Portrait(
+        kind=np.array([shape.fill is not None, shape.stroke is not None, main.closed], dtype=float),
+        fill=_lab(shape.fill.paint if shape.fill else None),
+        stroke=_lab(shape.stroke.paint if shape.stroke else None),
+        size=float(np.sqrt(second[1])),
+        elongation=float(abs(second[0]) / second[1]),
+        harmonics=_harmonics(main, spread),
+        holes=sum(1 for track in tracks if track.closed) - 1,
+        centre=centre,
+        name=_given_name(shape.name),
+    )
+
+
+def _lab(paint: Paint | None) -> Floats | None:
+    return None if paint is None else np.append(to_oklab(paint.color), 0.5 * paint.opacity)
+
+
+def _given_name(name: str) -> str | None:
+    """The name if an animator gave it; names that a tool counts up ('shape', 'path 12') say nothing."""
+    plain = name.rstrip("0123456789 -_.")
+    return None if plain.lower() in {"", "shape", "path", "box", "ellipse", "line", "stroke", "fill"} else name
+
+
+def _harmonics(track: Track, spread: Complexes) -> Floats:
+    """Magnitudes of the outline's Fourier series, by the strongest turn (Zahn and Roskies 1972; Granlund 1972)."""
+    if not track.closed:
+        spread = np.concatenate([spread, spread[::-1]])
+    elif area(track.path) < 0:
+        spread = spread[::-1]
+    series = np.abs(np.fft.fft(spread)) / len(spread)
+    return np.asarray(series[HARMONICS] / max(float(series[1]), float(series[-1]), 1e-12), dtype=float)
+
+
+def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
+    """How unlike shapes are by kind, paint, form and name, place left aside, shape (len(first), len(second)).
+
+    0 is the same; from about 1 on two shapes are better left unpaired.
+    """
+    kind = _gaps([p.kind for p in first], [p.kind for p in second]) * np.array([0.9, 0.5, 1.2])
+    paint = np.array([[_paint_gap(p, q) for q in second] for p in first]).reshape(len(first), len(second))
+    sizes = np.log([p.size + 1e-9 for p in first])[:, None] - np.log([q.size + 1e-9 for q in second])[None]
+    form = np.abs(_gaps([p.harmonics for p in first], [p.harmonics for p in second])).mean(axis=2)
+    elongation = np.abs(_gaps([p.elongation for p in first], [p.elongation for p in second]))
+    holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
+    named = np.array([[p.name is not None and p.name == q.name for q in second] for p in first])
+    total = kind.sum(axis=2) + 1.6 * paint + 0.22 * np.abs(sizes) + 0.9 * form + 0.25 * elongation + 0.15 * holes
+    return np.asarray(np.where(named.reshape(total.shape), 0.2 * total, total), dtype=float)
+
+
+def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> Floats:
+    return np.abs(np.asarray(first, dtype=float)[:, None] - np.asarray(second, dtype=float)[None])
+
+
+def _paint_gap(p: Portrait, q: Portrait) -> float:
+    """Distance of the paints both have; strokes count half beside fills."""
+    gaps = []
+    if p.fill is not None and q.fill is not None:
+        gaps.append(float(np.linalg.norm(p.fill - q.fill)))
+    if p.stroke is not None and q.stroke is not None:
+        gaps.append((0.5 if gaps else 1.0) * float(np.linalg.norm(p.stroke - q.stroke)))
+    return sum(gaps)

@@ -1,0 +1,1 @@
+"""Reading and writing open formats, one module each."""

@@ -1,0 +1,1 @@
+"""Use cases: edits, undo, plans kept for reuse, export jobs."""

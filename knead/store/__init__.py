@@ -1,0 +1,1 @@
+"""Keeping scenes in PostgreSQL."""

@@ -1,0 +1,1 @@
+"""The HTTP face of the service."""
