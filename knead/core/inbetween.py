@@ -1,6 +1,7 @@
 """The front door of the morph: `plan = plan_span(first, second, take)`, then `plan.at(0.5)` is a drawing."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -23,30 +24,12 @@ class SpanPlan:
 
     def order(self, t: float) -> list[int]:
         """Indices of the pairs from back to front: the first key's order before the middle, then the second's."""
-        return self._order(t < 0.5)
+        return self._orders[0 if t < 0.5 else 1]
 
-    def _order(self, by_first: bool) -> list[int]:
-        key, other = (self.first, self.second) if by_first else (self.second, self.first)
-        places = {shape.id: k for k, shape in enumerate(key.shapes)}
-        others = {shape.id: k for k, shape in enumerate(other.shapes)}
-
-        def ids(pair: PairPlan) -> tuple[str | None, str | None]:
-            a, b = pair.first_id, pair.second_id
-            return (a, b) if by_first else (b, a)
-
-        stack = sorted((k for k, p in enumerate(self.pairs) if ids(p)[0]), key=lambda k: places[ids(self.pairs[k])[0]])
-        guests = sorted(
-            (k for k, p in enumerate(self.pairs) if not ids(p)[0]), key=lambda k: others[ids(self.pairs[k])[1]]
-        )
-        for guest in guests:  # a guest lies just over the nearest shape that was under it in its own key
-            own = others[ids(self.pairs[guest])[1]]
-            below = [
-                (others[mate], spot)
-                for spot, k in enumerate(stack)
-                if (mate := ids(self.pairs[k])[1]) is not None and others[mate] < own
-            ]
-            stack.insert(max(below)[1] + 1 if below else 0, guest)
-        return stack
+    @cached_property
+    def _orders(self) -> tuple[list[int], list[int]]:
+        ids = [(pair.first_id, pair.second_id) for pair in self.pairs]
+        return _stack(self.first, self.second, ids), _stack(self.second, self.first, [(b, a) for a, b in ids])
 
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.
@@ -55,6 +38,19 @@ class SpanPlan:
         """
         shapes = (self.pairs[k].at(t) for k in self.order(t))
         return Drawing(shapes=tuple(shape for shape in shapes if shape is not None))
+
+
+def _stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:
+    """Pairs in the order of a key; those of the other key only lie just over what was under them there."""
+    places = {shape.id: k for k, shape in enumerate(key.shapes)}
+    others = {shape.id: k for k, shape in enumerate(other.shapes)}
+    stack = sorted((k for k, (own, _) in enumerate(ids) if own), key=lambda k: places[ids[k][0] or ""])
+    guests = sorted((k for k, (own, _) in enumerate(ids) if not own), key=lambda k: others[ids[k][1] or ""])
+    for guest in guests:
+        level = others[ids[guest][1] or ""]
+        below = [(others[mate], spot) for spot, k in enumerate(stack) if (mate := ids[k][1]) and others[mate] < level]
+        stack.insert(max(below)[1] + 1 if below else 0, guest)
+    return stack
 
 
 def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | None = None) -> SpanPlan:
@@ -77,18 +73,16 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
                 plans[pair] = old.with_pair(pair)
             else:
                 plans[pair] = plan_pair(a, b, own, take.blend, pair)
-    carry = _carry(list(plans.values()))
+    paired = list(plans.values())
     for pair in pairs:
         if pair not in plans:
             shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
-            plans[pair] = plan_lone_shape(shape, pair, *carry(shape, pair.first is not None))
+            plans[pair] = plan_lone_shape(shape, pair, *_carried(shape, pair.first is not None, paired))
     found = tuple(plans[pair] for pair in pairs)
     return SpanPlan(first, second, found, (*troubles, *(t for plan in found for t in plan.troubles)))
 
 
-def _usable(
-    first: Drawing, second: Drawing, take: Take
-) -> tuple[list[Hint], list[PairChoice], list[HintTrouble]]:
+def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], list[PairChoice], list[HintTrouble]]:
     """Hints whose shapes exist and may be paired, and the pairs fixed by hand or by hints."""
     hints: list[Hint] = []
     troubles: list[HintTrouble] = []
@@ -100,7 +94,9 @@ def _usable(
             continue
         if any((c.first == a) != (c.second == b) for c in choices):
             troubles.append(
-                HintTrouble(hint.id, f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it.")
+                HintTrouble(
+                    hint.id, f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it."
+                )
             )
             continue
         hints.append(hint)
@@ -109,26 +105,18 @@ def _usable(
     return hints, choices, troubles
 
 
-class _carry:
-    """Where a lone shape comes from or goes to: its own middle, carried along as the nearest paired shape moves."""
-
-    def __init__(self, pairs: list[PairPlan]) -> None:
-        self.motions = [(pair.first_centre, pair.second_centre, pair.motion) for pair in pairs]
-
-    def __call__(self, shape: Shape, from_first: bool) -> tuple[complex, complex]:
-        """The shape's middle at the first and at the second key."""
-        points = as_complex(np.array([n.at for c in shape.contours for n in c.nodes], dtype=float))
-        middle = complex((points.real.min() + points.real.max()) / 2, (points.imag.min() + points.imag.max()) / 2)
-        if not self.motions:
-            return middle, middle
-        here = 0 if from_first else 1
-        a, b = min(self.motions, key=lambda m: abs(m[here] - middle))[2]
-        return (middle, a * middle + b) if from_first else ((middle - b) / a, middle)
+def _carried(shape: Shape, from_first: bool, pairs: list[PairPlan]) -> tuple[complex, complex]:
+    """A lone shape's middle at the first and at the second key: it goes along with the nearest paired shape."""
+    points = as_complex(np.array([n.at for c in shape.contours for n in c.nodes], dtype=float))
+    middle = complex(np.ptp(points.real) / 2 + points.real.min(), np.ptp(points.imag) / 2 + points.imag.min())
+    if not pairs:
+        return middle, middle
+    near = min(pairs, key=lambda p: abs((p.first_centre if from_first else p.second_centre) - middle))
+    a, b = near.motion
+    return (middle, a * middle + b) if from_first else ((middle - b) / a, middle)
 
 
 def hint_points(plan: SpanPlan, hint: Hint) -> tuple[Floats, Floats] | None:
     """Where a hint's two ends stand now, or None when a shape is gone."""
     a, b = plan.first.shape(hint.first.shape), plan.second.shape(hint.second.shape)
     return (end_point(hint.first, a), end_point(hint.second, b)) if a and b else None
-
-

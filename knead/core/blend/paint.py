@@ -1,6 +1,7 @@
 """How fills, strokes and opacity change between two shapes, one of which may lack them."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -49,7 +50,7 @@ def _fills(first: Fill | None, second: Fill | None, times: Floats) -> list[Fill 
     two = second or Fill(paint=_clear(first.paint), rule=first.rule) if first else second
     assert one is not None
     assert two is not None
-    rule = "evenodd" if "evenodd" in (one.rule, two.rule) else "nonzero"
+    rule: Literal["nonzero", "evenodd"] = "evenodd" if "evenodd" in (one.rule, two.rule) else "nonzero"
     return [Fill(paint=paint, rule=rule) for paint in _paints(one.paint, two.paint, times)]
 
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
@@ -73,9 +74,7 @@ class PairPlan:
 
     def made_of(self, first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend) -> bool:
         """Whether planning these would give this plan again."""
-        return (
-            self.blend == blend and self.hints == hints and self.paint.first == first and self.paint.second == second
-        )
+        return self.blend == blend and self.hints == hints and self.paint.first == first and self.paint.second == second
 
     def with_pair(self, pair: ShapePair) -> "PairPlan":
         """The same plan under a renewed confidence and reason."""
@@ -133,7 +132,10 @@ class PairPlan:
                 mine, other = other, mine
             if mine == index and other is not None and plan.cuts is not None:
                 contour = target.contours[other]
-                own, there = measure(path_of(source.contours[index]), plan.closed), measure(path_of(contour), plan.closed)
+                own, there = (
+                    measure(path_of(source.contours[index]), plan.closed),
+                    measure(path_of(contour), plan.closed),
+                )
                 if not from_first and plan.cuts.reversed:
                     param = len(own.path) - param
                 found = partner_param(plan.cuts, len(own.path), param, from_first)
@@ -155,7 +157,9 @@ def _placed(pair: tuple[Node | None, Node | None], node: Node, row: list[list[fl
     weights = [(n.weight, share) for n, share in ((first, 1.0 - t), (second, t)) if n is not None]
     whole = sum(share for _, share in weights)
     weight = sum(w * share for w, share in weights) / whole if whole > 0 else node.weight
-    kind = "corner" if "corner" in (first and first.kind, second and second.kind) else "smooth"
+    kind: Literal["corner", "smooth"] = (
+        "corner" if "corner" in (first and first.kind, second and second.kind) else "smooth"
+    )
     before, at, after = (Point(*p) for p in row)
     return Node(id=node.id, at=at, before=before, after=after, kind=kind, weight=weight)
 
@@ -177,9 +181,7 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     z, w, weights, motion = fit_motion(plans)
     plans += _leftovers(first, second, matches, plans, motion)
     way, reason = travel.choose(z, w, weights, motion) if blend == "auto" else (blend, "chosen by hand")
-    return PairPlan(
-        pair, tuple(plans), PaintPlan(first, second), motion, way, reason, hints, blend, tuple(troubles)
-    )
+    return PairPlan(pair, tuple(plans), PaintPlan(first, second), motion, way, reason, hints, blend, tuple(troubles))
 
 
 Located = tuple[Hint, int, int, float, float]
@@ -196,7 +198,9 @@ def _located(
         j, b, gap_two = nearest_contour(two, end_point(hint.second, second))
         found.append((hint, i, j, a, b))
         if gap_one > OFF * one[i].length or gap_two > OFF * two[j].length:
-            text = f"Hint '{hint.name}' lies off its outline; the nearest point of it is used. Drag it onto the outline."
+            text = (
+                f"Hint '{hint.name}' lies off its outline; the nearest point of it is used. Drag it onto the outline."
+            )
             troubles.append(HintTrouble(hint.id, text))
     return found, troubles
 

@@ -1,1 +1,67 @@
-"""Edits of scenes and drawings, as typed operations."""
+"""Edits of scenes and drawings: each is one typed operation, a pure function from a scene to the next."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from knead.core.edit.keys import DuplicateKey, MoveKey, NewKey, RemoveKey
+from knead.core.edit.layers import AddLayer, MoveLayer, RemoveLayer, SetLayer, SetScene
+from knead.core.edit.nodes import AddNode, MoveNodes, RemoveNodes, SetNodeKind
+from knead.core.edit.shapes import (
+    AddForm,
+    AddFreehand,
+    AddShapes,
+    RemoveShapes,
+    RenameShape,
+    Restack,
+    Restyle,
+    TransformShapes,
+)
+from knead.core.edit.spans import (
+    AddHint,
+    FreePair,
+    MoveHint,
+    PairShapes,
+    RemoveHints,
+    RenameHint,
+    SetBlend,
+    SetEase,
+    SetInbetween,
+)
+from knead.core.edit.work import EditError, Work
+
+Operation = Annotated[
+    AddForm
+    | AddFreehand
+    | AddShapes
+    | TransformShapes
+    | Restyle
+    | Restack
+    | RemoveShapes
+    | RenameShape
+    | MoveNodes
+    | SetNodeKind
+    | AddNode
+    | RemoveNodes
+    | NewKey
+    | DuplicateKey
+    | MoveKey
+    | RemoveKey
+    | SetInbetween
+    | SetEase
+    | SetBlend
+    | PairShapes
+    | FreePair
+    | AddHint
+    | MoveHint
+    | RenameHint
+    | RemoveHints
+    | AddLayer
+    | SetLayer
+    | MoveLayer
+    | RemoveLayer
+    | SetScene,
+    Field(discriminator="type"),
+]
+
+__all__ = ["EditError", "Operation", "Work"]

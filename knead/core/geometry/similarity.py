@@ -51,7 +51,7 @@ def inbetween(a: complex, b: complex, times: Floats) -> tuple[Complexes, Complex
     Shapes (len(times),). The centre stays put, angle and log scale grow evenly; without turn and scale it is the
     straight move (Whited et al. 2010).
     """
-    a_t = np.exp(times * np.log(a))
+    a_t = np.asarray(np.exp(times * np.log(a)), dtype=complex)
     if abs(a - 1.0) < 1e-7:
-        return a_t, times * b
-    return a_t, b * (a_t - 1.0) / (a - 1.0)
+        return a_t, np.asarray(times * b, dtype=complex)
+    return a_t, np.asarray(b * (a_t - 1.0) / (a - 1.0), dtype=complex)

@@ -47,14 +47,16 @@ class Track:
 
     @cached_property
     def _samples(self) -> Complexes:
-        return as_complex(points_at(self.path, np.interp(np.linspace(0, self.length, DENSE + 1), self.lengths, self.params)))
+        return as_complex(
+            points_at(self.path, np.interp(np.linspace(0, self.length, DENSE + 1), self.lengths, self.params))
+        )
 
     def sketch(self, shares: Floats) -> Complexes:
         """Points at shares as complex numbers, to within a chord of 1/512 of the length: for measuring, not drawing."""
         place = (np.mod(shares, 1.0) if self.closed else np.clip(shares, 0.0, 1.0)) * DENSE
         index = np.minimum(place.astype(np.int64), DENSE - 1)
         rest = place - index
-        return self._samples[index] * (1.0 - rest) + self._samples[index + 1] * rest
+        return np.asarray(self._samples[index] * (1.0 - rest) + self._samples[index + 1] * rest, dtype=complex)
 
     def nearest(self, point: Floats) -> tuple[float, float]:
         """The parameter of the nearest point and its distance, by samples and a few Newton steps."""

@@ -64,9 +64,9 @@ def plan_contours(
         return _same_structure(first, second, shared, indices)
     one, two = _alike_closed(first, second, tracks)
     ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
-    if not len(hints) and len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
+    if len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
-        ties = kin[consistent(kin, one.closed)]
+        ties = _with_kin(ties, kin, one.closed)
     way = match(one, two, ties)
     cuts = common(one, two, way, ties)
     nodes = tuple(
@@ -83,6 +83,14 @@ def plan_contours(
         nodes[:count],
         way.strain,
     )
+
+
+def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:
+    """Ties of hints, and those of nodes that both keys share as far as they agree with all hints."""
+    gaps = np.abs(np.mod(kin[:, None] - ties[None] + 0.5, 1.0) - 0.5).min(axis=(1, 2), initial=1.0)
+    every = np.concatenate([ties, kin[gaps > 1e-6]])
+    kept = consistent(every, closed)
+    return every[kept] if set(range(len(ties))) <= set(kept) else ties
 
 
 def plan_lone(contour: Contour, index: int, from_first: bool, target: complex, backwards: bool) -> ContourPlan:

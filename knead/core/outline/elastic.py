@@ -10,10 +10,8 @@ SKEW = 0.34  # how far, in shares, one outline may run ahead of the other
 MOVES = np.array(_PAIRS, dtype=np.int64)
 
 
-@numba.njit(cache=True, fastmath=True, error_model="numpy")  # type: ignore[misc]
-def align(
-    cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: float, moves: Ints
-) -> tuple[float, Ints]:
+@numba.njit(cache=True, fastmath=True, error_model="numpy")
+def align(cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: float, moves: Ints) -> tuple[float, Ints]:
     """The cheapest monotone way through `cost` from corner to corner.
 
     Shapes: cost and gain (n + 1, m + 1); first (n + 1,), second (m + 1,), rising shares. A step costs the mean cost
@@ -59,10 +57,8 @@ def align(
     return total[n, m], steps[: count + 1][::-1].copy()
 
 
-@numba.njit(cache=True, fastmath=True, error_model="numpy")  # type: ignore[misc]
-def align_all_starts(
-    cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: float, moves: Ints
-) -> Floats:
+@numba.njit(cache=True, fastmath=True, error_model="numpy")
+def align_all_starts(cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: float, moves: Ints) -> Floats:
     """Totals of `align` for a closed second outline started at each of its m places, shape (m,)."""
     m = len(second) - 1
     totals = np.empty(m)

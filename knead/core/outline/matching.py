@@ -89,9 +89,7 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     if backwards:
         second = measure(reversed_path(second.path), second.closed)
         ties = backwards_ties(ties, second.closed)
-    knots = [
-        (look, _lay(first, second, start, look)) for look in LOOKS for start in _starts(first, second, ties, look)
-    ]
+    knots = [(look, _lay(first, second, start, look)) for look in LOOKS for start in _starts(first, second, ties, look)]
     ranked = sorted(knots, key=lambda each: round(strain(first, second, each[1]), 6))[:2]
     if first.closed and len(ties) == 0:
         ranked += [(look, _lay(first, second, _steadiest(first, second, way), look)) for look, way in ranked]
@@ -143,7 +141,7 @@ def _cost(one: Grid, two: Grid, look: Look, turn: complex, place: tuple[Complexe
 def _standard(points: Complexes) -> Complexes:
     """Places with their mean at 0 and a spread of 1."""
     moved = points - points.mean()
-    return moved / max(float(np.sqrt(np.mean(np.abs(moved) ** 2))), 1e-12)
+    return np.asarray(moved / max(float(np.sqrt(np.mean(np.abs(moved) ** 2))), 1e-12), dtype=complex)
 
 
 def _gain(one: Grid, two: Grid) -> Floats:
@@ -189,9 +187,7 @@ def _index(grid: Grid, share: float) -> int:
     return int(np.argmin(np.abs(grid.shares - share)))
 
 
-def _through(
-    cost: Floats, gain: Floats, one: Grid, two: Grid, stops_one: list[int], stops_two: list[int]
-) -> Ints:
+def _through(cost: Floats, gain: Floats, one: Grid, two: Grid, stops_one: list[int], stops_two: list[int]) -> Ints:
     """The way through all stops; each stretch between two stops is a problem of its own."""
     columns = cost.shape[1]
     rows = [np.array([[stops_one[0], stops_two[0]]])]
@@ -240,7 +236,7 @@ def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
 
 
 def strain(first: Track, second: Track, knots: Floats) -> float:
-    """How much an in-between along this map would be distorted: stretch, collapse half way, needless turn and travel."""
+    """How much an in-between along this map would be distorted: stretch, collapse half way, turn, travel."""
     shares = np.linspace(knots[0, 0], knots[-1, 0], 129)
     z = first.sketch(shares)
     w = second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))

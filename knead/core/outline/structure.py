@@ -50,7 +50,8 @@ def _node_shares(track: Track) -> Floats:
 
 
 def _open_shares(track: Track) -> Floats:
-    return np.interp(np.arange(len(track.path) + 1.0), track.params, track.lengths) / max(track.length, 1e-300)
+    at = np.interp(np.arange(len(track.path) + 1.0), track.params, track.lengths)
+    return np.asarray(at / max(track.length, 1e-300), dtype=float)
 
 
 def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
@@ -112,4 +113,5 @@ def _exact(track: Track, shares: Floats) -> Floats:
 def _begun_at(track: Track, params: Floats, turn: int) -> Floats:
     """The same round of cuts begun at another of them."""
     ring = np.append(params[turn:-1], params[:turn] + len(track.path))
-    return np.append(ring, ring[0] + len(track.path)) - np.floor(ring[0] / len(track.path)) * len(track.path)
+    whole = np.append(ring, ring[0] + len(track.path))
+    return np.asarray(whole - np.floor(ring[0] / len(track.path)) * len(track.path), dtype=float)

@@ -16,7 +16,10 @@ def depths(tracks: list[Track]) -> list[int]:
     for k, track in enumerate(tracks):
         point = shapely.Point(track.points(np.zeros(1))[0])
         inside = [
-            ring is not None and j != k and ring.area > (own.area if (own := rings[k]) else 0.0) and ring.contains(point)
+            ring is not None
+            and j != k
+            and ring.area > (own.area if (own := rings[k]) else 0.0)
+            and ring.contains(point)
             for j, ring in enumerate(rings)
         ]
         found.append(sum(inside))
@@ -45,7 +48,7 @@ def pair_contours(
         cost = np.where(unlike, 1e6, cost)
         rows, columns = linear_sum_assignment(cost)
         pairs += [(left[i], right[j]) for i, j in zip(rows, columns, strict=True) if cost[i, j] < 1e6]
-    found: list[tuple[int | None, int | None]] = list(sorted(pairs))
+    found: list[tuple[int | None, int | None]] = sorted(pairs)
     found += [(i, None) for i in range(len(first)) if all(i != p for p, _ in pairs)]
     found += [(None, j) for j in range(len(second)) if all(j != q for _, q in pairs)]
     return found

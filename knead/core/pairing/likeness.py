@@ -87,7 +87,8 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
 
 
 def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> Floats:
-    return np.abs(np.asarray(first, dtype=float)[:, None] - np.asarray(second, dtype=float)[None])
+    gaps = np.asarray(first, dtype=float)[:, None] - np.asarray(second, dtype=float)[None]
+    return np.asarray(np.abs(gaps), dtype=float)
 
 
 def _paint_gap(p: Portrait, q: Portrait) -> float:

@@ -1,0 +1,159 @@
+"""Edits of keys along a layer."""
+
+from typing import Literal
+
+from knead.core.edit.work import EditError, Work, checked
+from knead.core.inbetween import SpanPlan
+from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, Span, Take
+from knead.core.model.scene import Frame
+from knead.core.playback import exposures
+
+
+class NewKey(Model):
+    """A new key at a frame: from what the layer shows there, or empty."""
+
+    type: Literal["new_key"] = "new_key"
+    layer: str
+    frame: Frame
+    source: Literal["shown", "empty"]
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return f"New {'' if self.source == 'shown' else 'empty '}key at {self.frame}"
+
+    def apply(self, work: Work) -> Work:
+        """Add the key; inside an in-betweened span it parts the span in two, as a breakdown."""
+        layer = work.open_layer(self.layer)
+        _check_free(layer, self.frame)
+        work = _longer(work, self.frame)
+        shown = exposures(layer, max(self.frame, work.scene.length))[self.frame - 1]
+        if shown is None or self.source == "empty":
+            before = work.key(shown.key) if shown else None
+            span = Span(inbetween=bool(before and before.span.inbetween))
+            return _with_new(work, layer, Key(frame=self.frame, drawing=Drawing().hash, span=span), Drawing())
+        key = work.key(shown.key)
+        if shown.number == 0 or not key.span.inbetween:
+            return _with_new(work, layer, Key(frame=self.frame, drawing=key.drawing), work.of(key.drawing))
+        plan = work.plan(key.id)
+        drawing = plan.at(shown.place)
+        first, second = _parted(plan, key.span.take, shown.place, drawing)
+        work = work.with_take(key.id, lambda _: first)
+        span = Span(inbetween=True, take=second)
+        return _with_new(
+            work, work.layer(layer.id), Key(frame=self.frame, drawing=drawing.hash, breakdown=True, span=span), drawing
+        )
+
+
+class DuplicateKey(Model):
+    """The same drawing as a key of its own at another frame of the layer."""
+
+    type: Literal["duplicate_key"] = "duplicate_key"
+    key: str
+    frame: Frame
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return f"Duplicate key to {self.frame}"
+
+    def apply(self, work: Work) -> Work:
+        """Add the copy. Its shapes keep their identity, so that they pair by themselves."""
+        key, layer = work.key(self.key), work.open_layer(work.layer_of(self.key).id)
+        _check_free(layer, self.frame)
+        return _with_new(
+            _longer(work, self.frame), layer, Key(frame=self.frame, drawing=key.drawing), work.of(key.drawing)
+        )
+
+
+class MoveKey(Model):
+    """Move a key to another frame between its neighbours."""
+
+    type: Literal["move_key"] = "move_key"
+    key: str
+    frame: Frame
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return f"Move key to {self.frame}"
+
+    def apply(self, work: Work) -> Work:
+        """Set the frame. Raises EditError where it would pass another key."""
+        layer = work.layer_of(self.key)
+        index = next(k for k, key in enumerate(layer.keys) if key.id == self.key)
+        before, after = layer.keys[:index], layer.keys[index + 1 :]
+        if (before and self.frame <= before[-1].frame) or (after and self.frame >= after[0].frame):
+            raise EditError("A key stays between its neighbours; move those first.")
+        return _longer(work, self.frame).with_key(checked(layer.keys[index], frame=self.frame))
+
+
+class RemoveKey(Model):
+    """Take a key off its layer; the span before it then reaches to the next key."""
+
+    type: Literal["remove_key"] = "remove_key"
+    key: str
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Delete a key"
+
+    def apply(self, work: Work) -> Work:
+        """Remove the key; pairs and hints of the span before it that point at its shapes go with it."""
+        layer = work.open_layer(work.layer_of(self.key).id)
+        index = next(k for k, key in enumerate(layer.keys) if key.id == self.key)
+        keys = list(layer.keys)
+        del keys[index]
+        if index:
+            span = keys[index - 1].span
+            take = checked(span.take, pairs=(), hints=())
+            keys[index - 1] = checked(keys[index - 1], span=checked(span, take=take))
+        return work.with_layer(checked(layer, keys=tuple(keys)))
+
+
+def _check_free(layer: Layer, frame: int) -> None:
+    if any(key.frame == frame for key in layer.keys):
+        raise EditError(f"Layer '{layer.name}' already has a key at {frame}.")
+
+
+def _longer(work: Work, frame: int) -> Work:
+    """The scene made long enough for a frame."""
+    return work.with_scene(length=frame) if frame > work.scene.length else work
+
+
+def _with_new(work: Work, layer: Layer, key: Key, drawing: Drawing) -> Work:
+    keys = tuple(sorted((*layer.keys, key), key=lambda k: k.frame))
+    fresh = Work(work.scene, work.drawings, {**work.fresh, drawing.hash: drawing})
+    return fresh.with_layer(checked(layer, keys=keys))
+
+
+def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple[Take, Take]:
+    """The settings of the two spans on either side of a breakdown.
+
+    Its shapes bear the first key's ids; their pairs with the second key's shapes are fixed, and hints run through it.
+    """
+    pairs = tuple(
+        PairChoice(first=pair.first_id, second=pair.second_id)
+        for pair in plan.pairs
+        if pair.first_id and pair.second_id and pair.first_id != pair.second_id
+    )
+    before, after = [], []
+    for hint in take.hints:
+        middle = _on_the_way(plan, hint, drawing)
+        if middle is not None:
+            before.append(checked(hint, second=middle))
+            after.append(checked(hint, first=middle))
+    first = checked(take, pairs=(), hints=tuple(before))
+    return first, checked(take, pairs=pairs, hints=tuple(after))
+
+
+def _on_the_way(plan: SpanPlan, hint: Hint, drawing: Drawing) -> HintEnd | None:
+    """Where a hint's point is in the breakdown: the node that stands on the hint at the first key."""
+    shape = drawing.shape(hint.first.shape)
+    start = plan.at(0.0).shape(hint.first.shape)
+    if shape is None or start is None:
+        return None
+    nodes = zip((n for c in start.contours for n in c.nodes), (n for c in shape.contours for n in c.nodes), strict=True)
+    _, node = min(nodes, key=lambda ab: (ab[0].at.x - hint.first.at.x) ** 2 + (ab[0].at.y - hint.first.at.y) ** 2)
+    return HintEnd(shape=shape.id, at=node.at, node=node.id)

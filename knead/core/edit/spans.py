@@ -1,0 +1,236 @@
+"""Edits of what happens between two keys."""
+
+from collections.abc import Callable
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from knead.core.blend.pair_plan import hint_end
+from knead.core.edit.work import EditError, Work, checked
+from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, Point, new_id
+from knead.core.outline.naming import hint_name
+
+Snap = Annotated[float, Field(ge=0.0, le=1e6)]
+
+
+class SetInbetween(Model):
+    """In-between the span after a key, or let it hold."""
+
+    type: Literal["set_inbetween"] = "set_inbetween"
+    key: str
+    inbetween: bool
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "In-between this span" if self.inbetween else "Hold this span"
+
+    def apply(self, work: Work) -> Work:
+        """Switch the span. Raises EditError where no second key follows."""
+        key, _ = work.span(self.key)
+        return work.with_key(checked(key, span=checked(key.span, inbetween=self.inbetween)))
+
+
+class SetEase(Model):
+    """Ease a span."""
+
+    type: Literal["set_ease"] = "set_ease"
+    key: str
+    ease: Ease
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Change ease"
+
+    def apply(self, work: Work) -> Work:
+        """Set the ease."""
+        return work.with_take(self.key, lambda take: checked(take, ease=self.ease))
+
+
+class SetBlend(Model):
+    """Choose how points travel in a span."""
+
+    type: Literal["set_blend"] = "set_blend"
+    key: str
+    blend: Blend
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Change travel"
+
+    def apply(self, work: Work) -> Work:
+        """Set the blend."""
+        return work.with_take(self.key, lambda take: checked(take, blend=self.blend))
+
+
+class PairShapes(Model):
+    """Fix by hand what a shape becomes; one side None lets the other vanish or appear."""
+
+    type: Literal["pair_shapes"] = "pair_shapes"
+    key: str
+    first: str | None
+    second: str | None
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Pair by hand"
+
+    def apply(self, work: Work) -> Work:
+        """Fix the pair; hints that tie either shape to another go."""
+        one, two = work.span(self.key)
+        for key, shape in ((one, self.first), (two, self.second)):
+            if shape is not None:
+                work.shape(key.id, shape)
+        if self.first is None and self.second is None:
+            raise EditError("A pair needs a shape.")
+        kept = tuple(
+            c
+            for c in one.span.take.pairs
+            if (c.first is None or c.first != self.first) and (c.second is None or c.second != self.second)
+        )
+        hints = tuple(
+            h for h in one.span.take.hints if (h.first.shape == self.first) == (h.second.shape == self.second)
+        )
+        choice = PairChoice(first=self.first, second=self.second)
+        return work.with_take(self.key, lambda take: checked(take, pairs=(*kept, choice), hints=hints))
+
+
+class FreePair(Model):
+    """Let Knead decide again about a pair that was fixed by hand."""
+
+    type: Literal["free_pair"] = "free_pair"
+    key: str
+    first: str | None
+    second: str | None
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Free a pair"
+
+    def apply(self, work: Work) -> Work:
+        """Remove the choice."""
+        gone = PairChoice(first=self.first, second=self.second)
+        return work.with_take(self.key, lambda take: checked(take, pairs=tuple(c for c in take.pairs if c != gone)))
+
+
+class Spot(Model):
+    """A point on a shape of one key."""
+
+    shape: str
+    at: Point
+
+
+class AddHint(Model):
+    """Tie a point of one key; where the other end is not given, it is tied to where it goes today."""
+
+    type: Literal["add_hint"] = "add_hint"
+    key: str
+    id: str = Field(default_factory=new_id)
+    first: Spot | None = None
+    second: Spot | None = None
+    snap: Snap = 0.0
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Add a hint"
+
+    def apply(self, work: Work) -> Work:
+        """Add the hint with a name from its form and side."""
+        one, two = work.span(self.key)
+        first = self._end(work, one.id, self.first)
+        second = self._end(work, two.id, self.second)
+        plan = work.plan(self.key)
+        if first is None and second is None:
+            raise EditError("A hint needs a point.")
+        if first is None or second is None:
+            known, from_first = (second, False) if first is None else (first, True)
+            assert known is not None
+            pair = next((p for p in plan.pairs if (p.first_id if from_first else p.second_id) == known.shape), None)
+            other = (pair.second_id if from_first else pair.first_id) if pair else None
+            found = pair.partner(np.array(known.at), from_first) if pair and other else None
+            if found is None or other is None:
+                raise EditError("This shape has no partner yet: pair it first, then tie its points.")
+            shape = work.shape(two.id if from_first else one.id, other)
+            end = hint_end(shape, np.array(found[1]), 1e-3)
+            first, second = (known, end) if from_first else (end, known)
+        taken = {h.name for h in one.span.take.hints}
+        name = hint_name(work.shape(one.id, first.shape), np.array(first.at), taken)
+        hint = Hint(id=self.id, name=name, first=first, second=second)
+        return work.with_take(self.key, lambda take: checked(take, hints=(*take.hints, hint)))
+
+    def _end(self, work: Work, key: str, spot: Spot | None) -> HintEnd | None:
+        return hint_end(work.shape(key, spot.shape), np.array(spot.at), self.snap) if spot else None
+
+
+class MoveHint(Model):
+    """Move one end of a hint along its outline, or onto another shape of the same key."""
+
+    type: Literal["move_hint"] = "move_hint"
+    key: str
+    hint: str
+    end: Literal["first", "second"]
+    to: Spot
+    snap: Snap = 0.0
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Move a hint"
+
+    def apply(self, work: Work) -> Work:
+        """Set the end."""
+        one, two = work.span(self.key)
+        shape = work.shape(one.id if self.end == "first" else two.id, self.to.shape)
+        end = hint_end(shape, np.array(self.to.at), self.snap)
+        return _each_hint(work, self.key, self.hint, lambda hint: checked(hint, **{self.end: end}))
+
+
+class RenameHint(Model):
+    """Name a hint."""
+
+    type: Literal["rename_hint"] = "rename_hint"
+    key: str
+    hint: str
+    name: Name
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Rename a hint"
+
+    def apply(self, work: Work) -> Work:
+        """Set the name."""
+        return _each_hint(work, self.key, self.hint, lambda hint: checked(hint, name=self.name))
+
+
+class RemoveHints(Model):
+    """Take hints off a span; without a list, all of them."""
+
+    type: Literal["remove_hints"] = "remove_hints"
+    key: str
+    hints: tuple[str, ...] | None = None
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Remove all hints" if self.hints is None else "Remove a hint"
+
+    def apply(self, work: Work) -> Work:
+        """Remove the hints."""
+        gone = self.hints
+        kept = tuple(h for h in work.key(self.key).span.take.hints if gone is not None and h.id not in gone)
+        return work.with_take(self.key, lambda take: checked(take, hints=kept))
+
+
+def _each_hint(work: Work, key: str, hint_id: str, change: Callable[[Hint], Hint]) -> Work:
+    hints = work.key(key).span.take.hints
+    if all(hint.id != hint_id for hint in hints):
+        raise EditError("This hint is gone.")
+    changed = tuple(change(hint) if hint.id == hint_id else hint for hint in hints)
+    return work.with_take(key, lambda take: checked(take, hints=changed))

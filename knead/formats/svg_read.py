@@ -1,0 +1,287 @@
+"""SVG in: shapes as final coordinates in the root's user units, and a list in words of what could not be kept."""
+
+import io
+import math
+import re
+from collections import Counter
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import svgelements as svg
+from defusedxml import ElementTree
+
+from knead.core.geometry.bezier import Floats, contour_of
+from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
+from knead.formats.svg_guard import MOST_BYTES, BadSvg, local_name, safe_root
+
+KEPT = {"svg", "g", "a", "use", "defs", "symbol", "switch", "title", "desc", "metadata", "style", "stop", "tspan"}
+DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
+LOST = {
+    "text": "text (turn it into outlines first)",
+    "image": "pictures",
+    "mask": "masks",
+    "clipPath": "clipping",
+    "filter": "filters",
+    "pattern": "patterns",
+    "linearGradient": "gradients (their first stop's colour is used)",
+    "radialGradient": "gradients (their first stop's colour is used)",
+    "marker": "markers",
+    "foreignObject": "foreign objects",
+    "script": "scripts",
+    "animate": "animations",
+    "animateTransform": "animations",
+    "animateMotion": "animations",
+    "set": "animations",
+}
+LOST_ATTRIBUTES = {
+    "stroke-dasharray": "dashes",
+    "filter": "filters",
+    "mask": "masks",
+    "clip-path": "clipping",
+    "mix-blend-mode": "blend modes",
+}
+
+
+@dataclass(frozen=True)
+class Canvas:
+    """The root's view: origin and size in user units."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True)
+class SvgDrawing:
+    """What was read: a drawing, the SVG ids of its shapes (by shape id), its canvas, and what was lost, in words."""
+
+    drawing: Drawing
+    ids: dict[str, str]
+    canvas: Canvas
+    lost: tuple[str, ...]
+
+
+def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
+    """Read an SVG document. Raises BadSvg with a sentence that begins with `what`."""
+    root = safe_root(data, what)
+    canvas = _canvas(root, what)
+    for name in ("width", "height"):
+        root.attrib.pop(name, None)
+    _push_opacity(root, 1.0)
+    root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")
+    lost = _lost(root)
+    gradients = _first_stops(root)
+    text = ElementTree.tostring(root, encoding="unicode")
+    try:
+        tree = svg.SVG.parse(io.StringIO(text), reify=True, ppi=96.0)
+    except (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError, ZeroDivisionError) as error:
+        raise BadSvg(f"{what} is not a drawing that can be read: its shapes are damaged ({error}).") from error
+    shapes: list[Shape] = []
+    ids: dict[str, str] = {}
+    for count, element in enumerate((e for e in tree.elements() if _is_drawn(e)), start=1):
+        shape = _shape(element, canvas, gradients, what)
+        if shape is not None:
+            name = element.id or f"shape-{count}"
+            while name in ids.values():
+                name += "'"
+            ids[shape.id] = name
+            shapes.append(shape.model_copy(update={"name": (element.id or "shape")[:120].strip() or "shape"}))
+    return SvgDrawing(Drawing(shapes=tuple(shapes)), ids, canvas, lost)
+
+
+def read_svg_file(path: Path) -> SvgDrawing:
+    """Read an SVG file. Raises BadSvg."""
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise BadSvg(f"{path.name} is larger than {MOST_BYTES // 2**20} MB.")
+        return read_svg(path.read_bytes(), path.name)
+    except OSError as error:
+        raise BadSvg(f"{path.name} can't be opened: {error.strerror or error}.") from error
+
+
+def _canvas(root: Any, what: str) -> Canvas:
+    box = root.get("viewBox")
+    try:
+        if box:
+            x, y, width, height = (float(v) for v in re.split(r"[\s,]+", box.strip()))
+        else:
+            x = y = 0.0
+            width, height = (_pixels(root.get(name), size) for name, size in (("width", 960.0), ("height", 540.0)))
+    except ValueError as error:
+        raise BadSvg(f"{what} has a broken viewBox or size.") from error
+    if not all(map(math.isfinite, (x, y, width, height))) or width <= 0 or height <= 0:
+        raise BadSvg(f"{what} has a broken viewBox or size.")
+    return Canvas(x, y, width, height)
+
+
+def _pixels(text: str | None, otherwise: float) -> float:
+    if text is None or text.strip().endswith("%"):
+        return otherwise
+    return float(svg.Length(text).value(ppi=96.0))
+
+
+def _lost(root: Any) -> tuple[str, ...]:
+    """What the file has that can't be kept, in words with counts."""
+    counts: Counter[str] = Counter()
+    for element in root.iter():
+        tag = local_name(element.tag)
+        if tag in LOST:
+            counts[LOST[tag]] += 1
+        elif tag not in KEPT and tag not in DRAWN and str(element.tag).startswith("{http://www.w3.org/2000/svg}"):
+            counts["other elements"] += 1
+        style = element.get("style") or ""
+        for name, words in LOST_ATTRIBUTES.items():
+            value = element.get(name) or next(iter(re.findall(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)", style)), "none")
+            if value.strip() not in {"none", "normal", ""}:
+                counts[words] += 1
+    return tuple(f"{words}: {count}" for words, count in counts.items() if count)
+
+
+def _first_stops(root: Any) -> dict[str, str]:
+    """A colour that stands for each gradient: its first stop's."""
+    found = {}
+    for element in root.iter():
+        if local_name(element.tag) in {"linearGradient", "radialGradient"}:
+            stop = next((s for s in element if local_name(s.tag) == "stop"), None)
+            color = None
+            if stop is not None:
+                declared = re.search(r"stop-color\s*:\s*([^;]+)", stop.get("style") or "")
+                color = stop.get("stop-color") or (declared and declared[1])
+            found[element.get("id")] = (color or "#808080").strip()
+    return found
+
+
+def _push_opacity(element: Any, outer: float) -> None:
+    """Multiply the opacity of groups into what they hold: shapes have one opacity of their own."""
+    style = element.get("style") or ""
+    declared = re.search(r"(?:^|;)\s*opacity\s*:\s*([^;]+)", style)
+    own = outer * min(1.0, max(0.0, _number(declared[1] if declared else element.get("opacity"), 1.0)))
+    if declared:
+        element.set("style", style[: declared.start()] + style[declared.end() :])
+    element.attrib.pop("opacity", None)
+    tag = local_name(element.tag)
+    if tag in DRAWN or tag == "use":
+        if own < 1.0:
+            element.set("opacity", repr(own))
+        return
+    for child in element:
+        _push_opacity(child, own)
+
+
+def _is_drawn(element: Any) -> bool:
+    if not isinstance(element, svg.Shape):
+        return False
+    values = element.values
+    return values.get("visibility") not in {"hidden", "collapse"} and values.get("display") != "none"
+
+
+def _shape(element: Any, canvas: Canvas, gradients: dict[str, str], what: str) -> Shape | None:
+    path = element if isinstance(element, svg.Path) else svg.Path(element)
+    contours = _contours(path, np.array([canvas.x, canvas.y]), what)
+    if not contours:
+        return None
+    values = element.values
+    fill_paint = _paint(element.fill, values.get("fill"), _number(values.get("fill-opacity"), 1.0), gradients)
+    stroke_paint = _paint(element.stroke, values.get("stroke"), _number(values.get("stroke-opacity"), 1.0), gradients)
+    width = float(element.implicit_stroke_width if element.stroke_width is not None else 1.0)
+    fill = stroke = None
+    if fill_paint is not None and not isinstance(element, svg.SimpleLine):
+        fill = Fill(paint=fill_paint, rule="evenodd" if values.get("fill-rule") == "evenodd" else "nonzero")
+    if stroke_paint is not None and width > 0:
+        cap, join = values.get("stroke-linecap", "butt"), values.get("stroke-linejoin", "miter")
+        stroke = Stroke(
+            paint=stroke_paint,
+            width=width,
+            cap=cap if cap in {"butt", "round", "square"} else "butt",
+            join=join if join in {"miter", "round", "bevel"} else "miter",
+            miter_limit=max(1.0, _number(values.get("stroke-miterlimit"), 4.0)),
+        )
+    if fill is None and stroke is None:
+        return None
+    return Shape(contours=contours, fill=fill, stroke=stroke, opacity=min(1.0, max(0.0, _opacity(element))))
+
+
+def _opacity(element: Any) -> float:
+    return _number(element.values.get("opacity"), 1.0)
+
+
+def _number(text: Any, otherwise: float) -> float:
+    try:
+        value = float(str(text).rstrip("%")) / (100.0 if str(text).endswith("%") else 1.0)
+    except ValueError:
+        return otherwise
+    return value if math.isfinite(value) else otherwise
+
+
+def _paint(color: Any, raw: Any, opacity: float, gradients: dict[str, str]) -> Paint | None:
+    reference = re.match(r"\s*url\(\s*['\"]?#([^'\")]+)", str(raw or ""))
+    if reference:
+        color = svg.Color(gradients.get(reference[1], "#808080"))
+    if color is None or color.value is None:
+        return None
+    # the library folds the opacity attribute into a colour's alpha, rounded to 1/255
+    return Paint(color=color.hexrgb.lower(), opacity=min(1.0, max(0.0, opacity), color.alpha / 255.0))
+
+
+def _contours(path: Any, origin: Floats, what: str) -> tuple[Contour, ...]:
+    """Sub-paths as contours of cubics; those of no extent are left out."""
+    found: list[Contour] = []
+    segments: list[Floats] = []
+
+    def finish(closed: bool) -> None:
+        nonlocal segments
+        if segments:
+            array = np.array(segments) + origin
+            if not np.isfinite(array).all() or np.abs(array).max() > 1e6:
+                raise BadSvg(f"{what} has coordinates that are no numbers or far too large.")
+            found.append(_contour(array, closed))
+        segments = []
+
+    for part in path:
+        if isinstance(part, svg.Move):
+            finish(False)
+        elif isinstance(part, svg.Close):
+            start, end = _xy(part.start), _xy(part.end)
+            if part.end is not None and np.hypot(*(start - end)) > 1e-9:
+                segments.append(_line(start, end))
+            finish(True)
+        elif isinstance(part, svg.Arc):
+            quarters = max(1, math.ceil(abs(part.sweep) / (math.pi / 2) - 1e-6))
+            curves = part.as_cubic_curves(arc_required=quarters)
+            segments.extend(np.array([_xy(c.start), _xy(c.control1), _xy(c.control2), _xy(c.end)]) for c in curves)
+        elif isinstance(part, svg.CubicBezier):
+            segments.append(np.array([_xy(part.start), _xy(part.control1), _xy(part.control2), _xy(part.end)]))
+        elif isinstance(part, svg.QuadraticBezier):
+            a, c, b = _xy(part.start), _xy(part.control), _xy(part.end)
+            segments.append(np.array([a, a + (c - a) * 2 / 3, b + (c - b) * 2 / 3, b]))
+        elif isinstance(part, svg.Line):
+            segments.append(_line(_xy(part.start), _xy(part.end)))
+    finish(False)
+    return tuple(found)
+
+
+def _xy(point: Any) -> Floats:
+    return np.array([math.nan, math.nan]) if point is None else np.array([float(point.x), float(point.y)])
+
+
+def _line(a: Floats, b: Floats) -> Floats:
+    return np.array([a, a, b, b])
+
+
+def _contour(path: Floats, closed: bool) -> Contour:
+    """A contour with corners where the path breaks. A path that ends where it began and is drawn shut is one round."""
+    if closed and np.hypot(*(path[-1, 3] - path[0, 0])) <= 1e-9:
+        path[-1, 3] = path[0, 0]
+    contour = contour_of(path, closed)
+    nodes = [node.model_copy(update={"kind": "smooth" if _smooth(node) else "corner"}) for node in contour.nodes]
+    return contour.model_copy(update={"nodes": tuple(nodes)})
+
+
+def _smooth(node: Any) -> bool:
+    a = np.subtract(node.at, node.before)
+    b = np.subtract(node.after, node.at)
+    sizes = np.hypot(*a) * np.hypot(*b)
+    return bool(sizes > 1e-12 and (a @ b) / sizes > 0.9995)

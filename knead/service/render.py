@@ -1,0 +1,102 @@
+"""Rendering a range of a scene's frames into a file, with progress."""
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from knead.core import playback
+from knead.core.model import Drawing, Layer, Model, Scene
+from knead.formats.animated_svg import animated_svg
+from knead.formats.pictures import animated, png_of, zipped
+from knead.formats.svg_write import paper_rect, root_element, scene_content
+
+ExportFormat = Literal["animated-svg", "gif", "apng", "png-sequence", "svg-sequence"]
+MOST_PIXELS = 4096
+
+
+class Cancelled(RuntimeError):
+    """The user cancelled the export."""
+
+
+class ExportOptions(Model):
+    """What to export: format, picture width in pixels, first and last frame, and whether the paper is painted.
+
+    `there_and_back` plays the range forwards and back again, without showing either end twice in a row.
+    """
+
+    format: ExportFormat
+    width: Annotated[int, Field(ge=16, le=MOST_PIXELS)] = 960
+    first: Annotated[int, Field(ge=1)] = 1
+    last: Annotated[int, Field(ge=1)] = 1
+    paper: bool = True
+    there_and_back: bool = False
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.last < self.first:
+            raise ValueError("the last frame must not stand before the first")
+        return self
+
+    def frames(self) -> list[int]:
+        """Frame numbers in the order they are shown."""
+        there = list(range(self.first, self.last + 1))
+        return there + there[-2:0:-1] if self.there_and_back else there
+
+
+SUFFIX: Mapping[ExportFormat, str] = {
+    "animated-svg": ".svg",
+    "gif": ".gif",
+    "apng": ".png",
+    "png-sequence": "-png.zip",
+    "svg-sequence": "-svg.zip",
+}
+
+
+def file_name(scene: Scene, options: ExportOptions) -> str:
+    """A file name from the scene's name."""
+    plain = "".join(c if c.isalnum() else "-" for c in scene.name.lower()).strip("-") or "scene"
+    return plain[:60] + SUFFIX[options.format]
+
+
+def frame_svg(scene: Scene, shown: list[tuple[Layer, Drawing]], width: float | None = None, paper: bool = True) -> str:
+    """One frame of a scene as an SVG document."""
+    content = scene_content((layer.opacity, drawing) for layer, drawing in shown)
+    under = paper_rect(scene.width, scene.height, scene.paper) + "\n" if paper else ""
+    size = width or scene.width
+    return root_element(under + content, size, size * scene.height / scene.width, (0.0, 0.0, scene.width, scene.height))
+
+
+def render(
+    scene: Scene,
+    drawings: Mapping[str, Drawing],
+    plan_of: playback.PlanOf,
+    options: ExportOptions,
+    progress: Callable[[float], None] = lambda _: None,
+) -> bytes:
+    """The file's bytes. `progress` gets shares from 0 to 1 and may raise Cancelled."""
+    frames = options.frames()
+
+    def counted() -> Iterator[tuple[int, list[tuple[Layer, Drawing]]]]:
+        for k, n in enumerate(frames):
+            progress(k / len(frames))
+            yield n, playback.frame(scene, n, drawings, plan_of)
+
+    if options.format == "animated-svg":
+        return _animated_svg(scene, [shown for _, shown in counted()], options).encode()
+    width = options.width
+    svgs = ((n, frame_svg(scene, shown, width, options.paper)) for n, shown in counted())
+    if options.format == "svg-sequence":
+        return zipped((f"{k:04d}.svg", svg.encode()) for k, (_, svg) in enumerate(svgs, start=1))
+    if options.format == "png-sequence":
+        return zipped((f"{k:04d}.png", png_of(svg, width)) for k, (_, svg) in enumerate(svgs, start=1))
+    return animated((png_of(svg, width) for _, svg in svgs), scene.rate, options.format)
+
+
+def _animated_svg(scene: Scene, frames: list[list[tuple[Layer, Drawing]]], options: ExportOptions) -> str:
+    by_frame = [{layer.id: drawing for layer, drawing in shown} for shown in frames]
+    layers = [
+        (layer.opacity, [shown.get(layer.id) for shown in by_frame]) for layer in scene.layers if not layer.hidden
+    ]
+    paper = scene.paper if options.paper else None
+    return animated_svg(layers, scene.rate, (scene.width, scene.height), float(options.width), paper)

@@ -1,0 +1,148 @@
+"""The use cases of a scene: open, edit, preview, undo, bring in, duplicate, delete."""
+
+from collections import OrderedDict
+from collections.abc import Iterable
+from threading import Lock
+
+import numpy as np
+from sqlalchemy import Engine
+
+from knead.core.edit import Operation, Work
+from knead.core.edit.work import EditError
+from knead.core.geometry.bezier import transformed
+from knead.core.inbetween import SpanPlan
+from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span, new_id
+from knead.core.playback import frame, places
+from knead.formats.svg_read import SvgDrawing
+from knead.service.plans import PlanCache
+from knead.service.render import frame_svg
+from knead.service.views import SceneView, SpanView, scene_view, span_view
+from knead.store.scenes import Revision, SceneStore
+
+MOST_DRAWINGS = 2000
+
+
+class Studio:
+    """All that can be done with scenes. Safe to share between threads."""
+
+    def __init__(self, engine: Engine) -> None:
+        self.store = SceneStore(engine)
+        self.plans = PlanCache()
+        self._drawings: OrderedDict[str, Drawing] = OrderedDict()
+        self._lock = Lock()
+
+    def drawings(self, hashes: Iterable[str]) -> dict[str, Drawing]:
+        """Drawings by hash, from memory where they are there already."""
+        wanted = set(hashes)
+        with self._lock:
+            found = {name: self._drawings[name] for name in wanted if name in self._drawings}
+        found |= self.store.drawings(wanted - found.keys()) if wanted - found.keys() else {}
+        self._remember(found)
+        return found
+
+    def _remember(self, drawings: dict[str, Drawing]) -> None:
+        with self._lock:
+            for name, drawing in drawings.items():
+                self._drawings[name] = drawing
+                self._drawings.move_to_end(name)
+            while len(self._drawings) > MOST_DRAWINGS:
+                self._drawings.popitem(last=False)
+
+    def open(self, scene_id: str) -> SceneView:
+        """A scene with all its drawings. Raises NotFound."""
+        revision = self.store.load(scene_id)
+        return scene_view(revision, self.drawings(revision.scene.drawing_hashes()))
+
+    def edit(self, scene_id: str, base: int, operation: Operation) -> SceneView:
+        """Do an operation on revision `base` in one transaction. Raises EditError, Stale, NotFound."""
+        work = operation.apply(self._work(self.store.load(scene_id).scene))
+        revision = self.store.commit(base, work.scene, work.fresh, operation.label)
+        self._remember(dict(work.fresh))
+        return scene_view(revision, work.fresh)
+
+    def undo(self, scene_id: str, base: int) -> SceneView:
+        """One step back. Raises Stale, NotFound."""
+        return self._shown(self.store.undo(scene_id, base))
+
+    def redo(self, scene_id: str, base: int) -> SceneView:
+        """One step on again. Raises Stale, NotFound."""
+        return self._shown(self.store.redo(scene_id, base))
+
+    def _shown(self, revision: Revision) -> SceneView:
+        return scene_view(revision, self.drawings(revision.scene.drawing_hashes()))
+
+    def span(self, scene_id: str, key: str) -> SpanView:
+        """The in-betweens of the span after a key, even while it holds. Raises EditError, NotFound."""
+        return self._span_view(self._work(self.store.load(scene_id).scene), key)
+
+    def preview(self, scene_id: str, operation: Operation, key: str) -> SpanView:
+        """The span as it would be after an operation; nothing is kept. Raises EditError, NotFound."""
+        return self._span_view(operation.apply(self._work(self.store.load(scene_id).scene)), key)
+
+    def _work(self, scene: Scene) -> Work:
+        return Work(scene, self.drawings(scene.drawing_hashes()))
+
+    def _span_view(self, work: Work, key: str) -> SpanView:
+        first, second = work.span(key)
+        plan = self.plans.get(key, work.of(first.drawing), work.of(second.drawing), first.span.take)
+        return span_view(key, plan, first.span.take, first.frame, places(first, second))
+
+    def plan_of(self, drawings: dict[str, Drawing], first: Key, second: Key) -> SpanPlan:
+        """The plan between two keys of a scene."""
+        return self.plans.get(first.id, drawings[first.drawing], drawings[second.drawing], first.span.take)
+
+    def picture(self, scene: Scene, n: int, width: float) -> str:
+        """Frame n of a scene as an SVG document."""
+        drawings = self.drawings(scene.drawing_hashes())
+        shown = frame(scene, n, drawings, lambda a, b: self.plan_of(drawings, a, b))
+        return frame_svg(scene, shown, width)
+
+    def bundle(self, scene_id: str) -> SceneBundle:
+        """A scene with all its drawings, to be written to a file."""
+        scene = self.store.load(scene_id).scene
+        return SceneBundle(scene=scene, drawings=self.drawings(scene.drawing_hashes()))
+
+    def keep_bundle(self, bundle: SceneBundle, name: str | None = None, label: str = "Bring in") -> Revision:
+        """Keep a bundle as a new scene of its own."""
+        scene = bundle.scene.model_copy(update={"id": new_id(), "name": name or bundle.scene.name})
+        return self.store.create(scene, bundle.drawings, label)
+
+    def new(self, scene: Scene) -> Revision:
+        """Keep a new scene, with a first layer and an empty key to draw on."""
+        drawing = Drawing()
+        layer = Layer(name="drawing", keys=(Key(frame=1, drawing=drawing.hash),))
+        return self.store.create(scene.model_copy(update={"layers": (layer,)}), {drawing.hash: drawing}, "New scene")
+
+    def from_svgs(self, name: str, svgs: list[SvgDrawing]) -> Revision:
+        """A new scene whose layer has the drawings as keys, in-betweened one after the other."""
+        if not any(svg.drawing.shapes for svg in svgs):
+            raise EditError("There are no shapes in this file.")
+        step, canvas = 12, svgs[0].canvas
+        if not (1 <= canvas.width <= 20_000 and 1 <= canvas.height <= 20_000):
+            raise EditError("The drawing's canvas must be between 1 and 20,000 units wide and high.")
+        drawings = [_at_origin(svg) for svg in svgs]
+        keys = tuple(
+            Key(frame=1 + step * k, drawing=drawing.hash, span=Span(inbetween=k + 1 < len(svgs)))
+            for k, drawing in enumerate(drawings)
+        )
+        scene = Scene(
+            name=name,
+            width=canvas.width,
+            height=canvas.height,
+            length=max(24, keys[-1].frame),
+            layers=(Layer(name="drawing", keys=keys),),
+        )
+        return self.store.create(scene, {drawing.hash: drawing for drawing in drawings}, "Bring in")
+
+
+def _at_origin(svg: SvgDrawing) -> Drawing:
+    """The drawing moved so that its canvas begins at 0, 0, as a scene's does."""
+    if svg.canvas.x == svg.canvas.y == 0:
+        return svg.drawing
+    shift = np.array([[1.0, 0.0, -svg.canvas.x], [0.0, 1.0, -svg.canvas.y]])
+    return Drawing(
+        shapes=tuple(
+            shape.model_copy(update={"contours": tuple(transformed(c, shift) for c in shape.contours)})
+            for shape in svg.drawing.shapes
+        )
+    )

@@ -1,0 +1,190 @@
+"""What the screen gets: scenes with their drawings, and the in-betweens of a span as compact tracks."""
+
+from collections.abc import Mapping
+from typing import Literal
+
+import numpy as np
+
+from knead.core.blend.pair_plan import PairPlan
+from knead.core.geometry.similarity import as_points
+from knead.core.inbetween import SpanPlan, hint_points
+from knead.core.model import Drawing, Fill, Model, Paint, Point, Scene, Stroke, Take
+from knead.core.playback import Exposure, exposures
+from knead.store.scenes import Revision
+
+
+class SceneView(Model):
+    """A scene as of a revision.
+
+    `drawings` are those asked for or new; `sheet` says what each layer shows at each frame.
+    """
+
+    scene: Scene
+    revision: int
+    undo: str | None
+    redo: str | None
+    drawings: dict[str, Drawing]
+    sheet: dict[str, list[Exposure | None]]
+
+
+class Look(Model):
+    """Paint of a shape in one frame. Colours like '#a1b2c3ff'; None paints nothing."""
+
+    fill: str | None
+    rule: Literal["nonzero", "evenodd"]
+    stroke: str | None
+    width: float
+    cap: Literal["butt", "round", "square"]
+    join: Literal["miter", "round", "bevel"]
+    miter_limit: float
+    opacity: float
+
+
+class TrackContour(Model):
+    """One contour of a track: how many nodes, and whether it is closed."""
+
+    nodes: int
+    closed: bool
+
+
+class Track(Model):
+    """One pair over all frames of a span. `points` has a row a frame: x, y of handle before, node, handle after, ...
+
+    `looks` has a row a frame, or a single one when nothing changes. Frames in which the shape does not exist are empty.
+    """
+
+    first: str | None
+    second: str | None
+    contours: list[TrackContour]
+    points: list[list[float]]
+    looks: list[Look]
+
+
+class PairView(Model):
+    """A pair as the Match view lists it."""
+
+    first: str | None
+    second: str | None
+    by_hand: bool
+    confidence: float
+    reason: str
+    way: Literal["direct", "arc"]
+    way_reason: str
+    first_centre: Point
+    second_centre: Point
+
+
+class HintView(Model):
+    """A hint where it stands now, and what is wrong with it, if anything."""
+
+    id: str
+    name: str
+    first: Point
+    second: Point
+    first_shape: str
+    second_shape: str
+    trouble: str | None
+
+
+class SpanView(Model):
+    """All in-betweens of a span, its first and second key included. Every frame lists its tracks from back to front."""
+
+    key: str
+    frames: list[int]
+    places: list[float]
+    tracks: list[Track]
+    order: list[list[int]]
+    pairs: list[PairView]
+    hints: list[HintView]
+    take: Take
+
+
+def scene_view(revision: Revision, drawings: Mapping[str, Drawing]) -> SceneView:
+    """A revision with the given drawings."""
+    scene = revision.scene
+    sheet = {layer.id: exposures(layer, scene.length) for layer in scene.layers}
+    return SceneView(
+        scene=scene,
+        revision=revision.number,
+        undo=revision.undo,
+        redo=revision.redo,
+        drawings=dict(drawings),
+        sheet=sheet,
+    )
+
+
+def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[float]) -> SpanView:
+    """Evaluate a plan at the eased places of its frames."""
+    troubles = {trouble.hint: trouble.text for trouble in plan.troubles}
+    choices = {(c.first, c.second) for c in take.pairs}
+    hints = []
+    for hint in take.hints:
+        ends = hint_points(plan, hint)
+        first, second = (ends[0], ends[1]) if ends else (np.array(hint.first.at), np.array(hint.second.at))
+        hints.append(
+            HintView(
+                id=hint.id,
+                name=hint.name,
+                first=Point(*first.tolist()),
+                second=Point(*second.tolist()),
+                first_shape=hint.first.shape,
+                second_shape=hint.second.shape,
+                trouble=troubles.get(hint.id),
+            )
+        )
+    return SpanView(
+        key=key,
+        frames=list(range(start, start + len(places))),
+        places=[round(p, 4) for p in places],
+        tracks=[_track(pair, places) for pair in plan.pairs],
+        order=[plan.order(p) for p in places],
+        pairs=[_pair_view(pair, (pair.first_id, pair.second_id) in choices) for pair in plan.pairs],
+        hints=hints,
+        take=take,
+    )
+
+
+def _track(pair: PairPlan, places: list[float]) -> Track:
+    times = np.array(places)
+    points = np.round(as_points(pair.points(times)).reshape(len(times), -1), 2).tolist()
+    for k, t in enumerate(places):
+        if (t == 0.0 and pair.first_id is None) or (t == 1.0 and pair.second_id is None):
+            points[k] = []
+    looks = [_look(*look) for look in pair.looks(times)]
+    if all(look == looks[0] for look in looks):
+        looks = looks[:1]
+    contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]
+    return Track(first=pair.first_id, second=pair.second_id, contours=contours, points=points, looks=looks)
+
+
+def _look(fill: Fill | None, stroke: Stroke | None, opacity: float) -> Look:
+    line = stroke or Stroke(width=0.0)
+    return Look(
+        fill=_rgba(fill.paint) if fill else None,
+        rule=fill.rule if fill else "nonzero",
+        stroke=_rgba(stroke.paint) if stroke else None,
+        width=round(line.width, 3),
+        cap=line.cap,
+        join=line.join,
+        miter_limit=line.miter_limit,
+        opacity=round(opacity, 4),
+    )
+
+
+def _rgba(paint: Paint) -> str:
+    return f"{paint.color}{round(paint.opacity * 255):02x}"
+
+
+def _pair_view(pair: PairPlan, by_hand: bool) -> PairView:
+    first, second = pair.first_centre, pair.second_centre
+    return PairView(
+        first=pair.first_id,
+        second=pair.second_id,
+        by_hand=by_hand,
+        confidence=pair.pair.confidence,
+        reason=pair.pair.reason,
+        way=pair.way,
+        way_reason=pair.way_reason,
+        first_centre=Point(first.real, first.imag),
+        second_centre=Point(second.real, second.imag),
+    )

@@ -1,0 +1,39 @@
+"""In-betweens over HTTP, as they are and as an edit would make them."""
+
+import hashlib
+from typing import Annotated
+
+from fastapi import APIRouter, Header, Response
+
+from knead.core.edit import Operation
+from knead.core.model import Model
+from knead.service.views import SpanView
+from knead.web.house import StudioOf
+
+router = APIRouter(tags=["spans"])
+
+
+class Preview(Model):
+    """An operation to try on the head of the scene, and the span to look at."""
+
+    operation: Operation
+    key: str
+
+
+@router.get("/scenes/{scene_id}/spans/{key}", response_model=SpanView)
+def open_span(
+    studio: StudioOf, scene_id: str, key: str, if_none_match: Annotated[str | None, Header()] = None
+) -> Response:
+    """All in-betweens of the span after a key, in one answer."""
+    body = studio.span(scene_id, key).model_dump_json()
+    tag = f'"{hashlib.sha256(body.encode()).hexdigest()[:32]}"'
+    headers = {"ETag": tag, "Cache-Control": "no-cache"}
+    if if_none_match is not None and tag in if_none_match:
+        return Response(status_code=304, headers=headers)
+    return Response(body, media_type="application/json", headers=headers)
+
+
+@router.post("/scenes/{scene_id}/preview", response_model=SpanView)
+def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
+    """The span as it would be after an operation. Nothing is kept."""
+    return Response(studio.preview(scene_id, body.operation, body.key).model_dump_json(), media_type="application/json")
