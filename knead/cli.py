@@ -1,5 +1,7 @@
 """The `knead` command."""
 
+import atexit
+import contextlib
 from pathlib import Path
 from typing import Annotated, Literal, NoReturn
 
@@ -13,6 +15,15 @@ app = typer.Typer(
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
+
+
+Port = Annotated[int, typer.Option(min=1, max=65535, help="The loopback port.")]
+Database = Annotated[
+    str | None,
+    typer.Option(
+        envvar="KNEAD_DATABASE", help="postgresql+psycopg://...; Knead's own cluster under .knead if not given."
+    ),
+]
 
 
 def _refuse(sentence: object) -> NoReturn:
@@ -53,6 +64,135 @@ def inbetween(
         morph_files(first, second, out, count, blend, Ease(out=ease_out, into=ease_in), hints, report)
     except (BadSvg, MorphError) as error:
         _refuse(error)
+
+
+@app.command()
+def demo(port: Port = 8420) -> None:
+    """Start everything on this machine, with the pond scene if the shelf is empty, and say where."""
+    _serve(_database(None), port, with_demo=True)
+
+
+@app.command()
+def serve(database: Database = None, port: Port = 8420) -> None:
+    """Start the server without demo scenes, on a database of your own or on Knead's local one."""
+    _serve(_database(database), port, with_demo=False)
+
+
+@app.command()
+def worker(database: Database = None) -> None:
+    """Take export jobs from the queue, beside the server's own worker; run as many as you like."""
+    import asyncio
+
+    from knead.service.jobs import ExportDesk
+    from knead.service.studio import Studio
+    from knead.store.database import engine_for
+
+    engine = engine_for(_database(database))
+    desk = ExportDesk(engine, Studio(engine))
+
+    async def work() -> None:
+        async with desk.queue.open_async():
+            await desk.work()
+
+    typer.echo("Waiting for exports. Ctrl+C stops.")
+    with contextlib.suppress(KeyboardInterrupt):
+        asyncio.run(work())
+
+
+@app.command()
+def export(
+    scene: Annotated[str, typer.Argument(metavar="SCENE", help="A scene bundle (a file), or the name of a scene.")],
+    format: Annotated[
+        Literal["animated-svg", "gif", "apng", "png-sequence", "svg-sequence"], typer.Option(help="What to write.")
+    ],
+    out: Annotated[Path, typer.Option(help="The file to write; sequences are zip files.")],
+    width: Annotated[int, typer.Option(min=16, max=4096, help="Width of the picture in pixels.")] = 960,
+    first: Annotated[int, typer.Option(min=1, help="First frame.")] = 1,
+    last: Annotated[int | None, typer.Option(min=1, help="Last frame; the scene's last if not given.")] = None,
+    there_and_back: Annotated[bool, typer.Option(help="Play forwards and back, no end drawing twice.")] = False,
+    paper: Annotated[bool, typer.Option(help="Paint the paper, or leave it clear.")] = True,
+    database: Database = None,
+) -> None:
+    """Export a scene to a file."""
+    from knead.core.model import SceneBundle
+    from knead.formats.bundle import BadBundle, read_bundle
+    from knead.service.file_export import export_bundle, find_scene
+    from knead.service.render import ExportOptions
+
+    try:
+        bundle: SceneBundle = (
+            read_bundle(Path(scene).read_bytes(), scene)
+            if Path(scene).is_file()
+            else find_scene(_database(database), scene)
+        )
+        end = last or bundle.scene.length
+        options = ExportOptions(
+            format=format, width=width, first=first, last=end, there_and_back=there_and_back, paper=paper
+        )
+        export_bundle(bundle, options, out)
+    except (BadBundle, LookupError, ValueError, OSError) as error:
+        _refuse(error)
+
+
+@app.command(hidden=True)
+def schemas(openapi: Path, bundle: Path) -> None:
+    """Write the API's OpenAPI document and the bundle's JSON Schema."""
+    import json
+
+    from knead.formats.bundle import bundle_schema
+    from knead.store.database import engine_for
+    from knead.web.app import create_app
+
+    document = create_app(engine_for("postgresql+psycopg://nowhere"), None).openapi()
+    openapi.parent.mkdir(parents=True, exist_ok=True)
+    openapi.write_text(json.dumps(document, indent=1, sort_keys=True) + "\n")
+    bundle.write_text(bundle_schema())
+
+
+def _database(address: str | None) -> str:
+    """The given address, or Knead's own cluster under .knead, started if need be."""
+    if address:
+        return address
+    from knead.store.cluster import ClusterError, cluster_in
+    from knead.store.database import ensure_database
+
+    try:
+        cluster = cluster_in(Path(".knead"))
+        running = cluster.running()
+        server = cluster.start()
+        if not running:
+            atexit.register(cluster.stop)
+        return ensure_database(server, "knead")
+    except (ClusterError, OSError) as error:
+        _refuse(error)
+
+
+def _serve(address: str, port: int, with_demo: bool) -> None:
+    import socket
+
+    import uvicorn
+
+    from knead.service.demo import demo_bundles
+    from knead.store.database import engine_for, migrate
+    from knead.web.app import create_app
+
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            _refuse(f"port {port} is in use; stop what runs there, or choose another with --port.")
+    front_end = Path(__file__).parents[1] / "frontend" / "dist"
+    if not (front_end / "index.html").exists():
+        _refuse("the front end is not built yet; run 'make demo', which builds it.")
+    engine = engine_for(address)
+    migrate(engine)
+    web = create_app(engine, front_end)
+    if with_demo and not web.state.studio.store.all():
+        for bundle in demo_bundles():
+            web.state.studio.keep_bundle(bundle)
+    typer.echo(f"Knead is at http://127.0.0.1:{port}  (Ctrl+C stops it)")
+    uvicorn.run(web, host="127.0.0.1", port=port, log_level="warning")
 
 
 if __name__ == "__main__":

@@ -21,7 +21,7 @@ class ExportDesk:
         self._studio = studio
         address = engine.url.set(drivername="postgresql").render_as_string(hide_password=False)
         self.queue = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=address))
-        self._task = self.queue.task(self.do, name="export", pass_context=False)
+        self._task = self.queue.task(name="export")(self.do)
 
     async def order(self, scene_id: str, revision: int, options: ExportOptions) -> Export:
         """Queue an export of a scene as it is at a revision."""

@@ -39,9 +39,13 @@ class Cluster:
             self._run("pg_ctl", "-D", self.data, "-w", "-t", "60", "-l", log, "-o", options, "start")
         return f"postgresql+psycopg://knead@127.0.0.1:{port}"
 
+    def running(self) -> bool:
+        """Whether its server runs."""
+        return self._running_port() is not None
+
     def stop(self) -> None:
         """Stop the server if it runs."""
-        if self._running_port() is not None:
+        if self.running():
             self._run("pg_ctl", "-D", self.data, "-w", "-m", "fast", "stop")
 
     def _make(self) -> None:

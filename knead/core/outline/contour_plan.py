@@ -13,6 +13,8 @@ from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.matching import match
 from knead.core.outline.structure import Cuts, common
 
+SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form
+
 
 @dataclass(frozen=True)
 class ContourPlan:
@@ -62,6 +64,9 @@ def plan_contours(
     ids_alike = len(shared) == len(first.nodes) == len(second.nodes)
     if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
         return _same_structure(first, second, shared, indices)
+    turned = None if len(hints) or len(shared) >= 2 else _same_form(first, second)
+    if turned is not None:
+        return _same_structure(first, second, turned, indices)
     one, two = _alike_closed(first, second, tracks)
     ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
     if len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
@@ -114,6 +119,25 @@ def _one_turn(shared: list[tuple[int, int]], closed: bool) -> bool:
     """Whether the shared nodes follow each other alike on both sides (on a closed contour from any start)."""
     order = np.array([b for _, b in shared])
     return bool(np.all(np.diff(order) == 1)) or (closed and bool(np.all(np.mod(np.diff(order), len(order)) == 1)))
+
+
+def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
+    """Node pairs of contours that are one form turned, scaled and moved, node for node; None if they are not."""
+    n = len(first.nodes)
+    if n != len(second.nodes) or first.closed != second.closed or not 2 <= n <= 200:
+        return None
+    z, w = (as_complex(np.array([(n.before, n.at, n.after) for n in c.nodes], dtype=float)) for c in (first, second))
+    z, w = z - z[:, 1].mean(), w - w[:, 1].mean()
+    size = float(np.mean(np.abs(w[:, 1]) ** 2))
+    best: tuple[float, int] | None = None
+    for shift in range(n) if first.closed else range(1):
+        turned = np.roll(w, -shift, axis=0)
+        a = np.vdot(z, turned) / max(float(np.vdot(z, z).real), 1e-12)
+        gap = float(np.mean(np.abs(a * z - turned) ** 2)) / max(size, 1e-12)
+        cost = gap + 1e-3 * abs(float(np.angle(a)))
+        if gap < SAME and (best is None or cost < best[0] - 1e-9):
+            best = cost, shift
+    return None if best is None else [(k, (k + best[1]) % n) for k in range(n)]
 
 
 def _same_structure(

@@ -16,6 +16,7 @@ NDArrayBool = NDArray[np.bool_]
 
 COARSE, FINE = 32, 80
 STRETCH = 0.6
+GOOD = 0.02  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
 
@@ -89,7 +90,11 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     if backwards:
         second = measure(reversed_path(second.path), second.closed)
         ties = backwards_ties(ties, second.closed)
-    knots = [(look, _lay(first, second, start, look)) for look in LOOKS for start in _starts(first, second, ties, look)]
+    knots: list[tuple[Look, Floats]] = []
+    for look in LOOKS:
+        knots += [(look, _lay(first, second, start, look)) for start in _starts(first, second, ties, look)]
+        if any(strain(first, second, way) < GOOD for _, way in knots):
+            break
     ranked = sorted(knots, key=lambda each: round(strain(first, second, each[1]), 6))[:2]
     if first.closed and len(ties) == 0:
         ranked += [(look, _lay(first, second, _steadiest(first, second, way), look)) for look, way in ranked]
