@@ -1,6 +1,7 @@
 """Plans kept for reuse: the same keys and settings are planned once; a small change re-plans only its pair."""
 
 from collections import OrderedDict
+from concurrent.futures import Future
 from threading import Lock
 
 from knead.core.inbetween import SpanPlan, plan_span
@@ -8,13 +9,18 @@ from knead.core.model import Drawing, Take
 
 MOST = 400
 
+Name = tuple[str, str, Take]
+
 
 class PlanCache:
-    """A least-recently-used cache of span plans by the content they were made of. Safe to share between threads."""
+    """A least-recently-used cache of span plans by the content they were made of. Safe to share between threads.
+
+    Who asks for a plan that is being made waits for it instead of making it again.
+    """
 
     def __init__(self) -> None:
-        self._plans: OrderedDict[tuple[str, str, Take], SpanPlan] = OrderedDict()
-        self._latest: dict[str, SpanPlan] = {}
+        self._plans: OrderedDict[Name, Future[SpanPlan]] = OrderedDict()
+        self._latest: OrderedDict[str, SpanPlan] = OrderedDict()
         self._lock = Lock()
 
     def get(self, span: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
@@ -22,14 +28,24 @@ class PlanCache:
         settings = take.model_copy(update={"ease": Take().ease})  # the pace does not change the plan
         name = (first.hash, second.hash, settings)
         with self._lock:
-            plan, latest = self._plans.get(name), self._latest.get(span)
-        if plan is None:
-            plan = plan_span(first, second, settings, latest)
-        with self._lock:
-            self._plans[name] = self._latest[span] = plan
+            made = self._plans.get(name)
+            mine = made is None
+            made = made or Future()
+            self._plans[name] = made
             self._plans.move_to_end(name)
-            while len(self._plans) > MOST:
-                self._plans.popitem(last=False)
-            while len(self._latest) > MOST:
-                self._latest.pop(next(iter(self._latest)))
+            latest = self._latest.get(span)
+        if mine:
+            try:
+                made.set_result(plan_span(first, second, settings, latest))
+            except BaseException as error:
+                with self._lock:
+                    self._plans.pop(name, None)
+                made.set_exception(error)
+        plan = made.result()
+        with self._lock:
+            self._latest[span] = plan
+            self._latest.move_to_end(span)
+            for kept in (self._plans, self._latest):
+                while len(kept) > MOST:
+                    kept.popitem(last=False)
         return plan

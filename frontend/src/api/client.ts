@@ -1,0 +1,81 @@
+import createClient from "openapi-fetch";
+import type { paths } from "./schema";
+import type { ExportOptions, ExportView, Operation, SceneCard, SceneView, SpanView } from "./types";
+
+const client = createClient<paths>({ baseUrl: "/" });
+
+/** An answer that says no, in a sentence for the user. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    sentence: string,
+  ) {
+    super(sentence);
+  }
+}
+
+/** The server could not be reached at all. */
+export class Unreachable extends Error {}
+
+type Answer = { data?: unknown; error?: unknown; response: Response };
+
+async function asked<T>(request: Promise<Answer>): Promise<T> {
+  let answer: Answer;
+  try {
+    answer = await request;
+  } catch {
+    throw new Unreachable("The server can't be reached.");
+  }
+  if (answer.response.ok) return answer.data as T;
+  const detail = (answer.error as { detail?: unknown } | undefined)?.detail;
+  if (answer.response.status >= 500 && typeof detail !== "string") {
+    throw new Problem(answer.response.status, "The server failed at this. The scene is as it was before.");
+  }
+  throw new Problem(answer.response.status, typeof detail === "string" ? detail : "This could not be done.");
+}
+
+const scene = (scene_id: string) => ({ params: { path: { scene_id } } });
+
+export const api = {
+  scenes: () => asked<SceneCard[]>(client.GET("/api/scenes")),
+  newScene: (body: { name: string; width: number; height: number; rate: number; length: number }) =>
+    asked<SceneCard>(client.POST("/api/scenes", { body })),
+  bringIn: (files: File[]) => {
+    const form = new FormData();
+    for (const file of files) form.append("files", file);
+    return asked<{ scene: SceneCard; lost: string[] }>(
+      client.POST("/api/scenes/files", { body: form as never, bodySerializer: (body) => body as never }),
+    );
+  },
+  copy: (id: string) => asked<SceneCard>(client.POST("/api/scenes/{scene_id}/copy", scene(id))),
+  remove: (id: string) => asked<void>(client.DELETE("/api/scenes/{scene_id}", scene(id))),
+  restore: (id: string) => asked<void>(client.POST("/api/scenes/{scene_id}/restore", scene(id))),
+  open: (id: string) => asked<SceneView>(client.GET("/api/scenes/{scene_id}", scene(id))),
+  edit: (id: string, base: number, operation: Operation) =>
+    asked<SceneView>(
+      client.POST("/api/scenes/{scene_id}/edits", { ...scene(id), body: { base, operation } }),
+    ),
+  undo: (id: string, base: number) =>
+    asked<SceneView>(client.POST("/api/scenes/{scene_id}/undo", { ...scene(id), body: { base } })),
+  redo: (id: string, base: number) =>
+    asked<SceneView>(client.POST("/api/scenes/{scene_id}/redo", { ...scene(id), body: { base } })),
+  span: (scene_id: string, key: string) =>
+    asked<SpanView>(
+      client.GET("/api/scenes/{scene_id}/spans/{key}", { params: { path: { scene_id, key } } }),
+    ),
+  preview: (id: string, operation: Operation, key: string) =>
+    asked<SpanView>(
+      client.POST("/api/scenes/{scene_id}/preview", { ...scene(id), body: { operation, key } }),
+    ),
+  orderExport: (id: string, body: ExportOptions) =>
+    asked<ExportView>(client.POST("/api/scenes/{scene_id}/exports", { ...scene(id), body })),
+  watchExport: (export_id: string) =>
+    asked<ExportView>(client.GET("/api/exports/{export_id}", { params: { path: { export_id } } })),
+  cancelExport: (export_id: string) =>
+    asked<ExportView>(client.POST("/api/exports/{export_id}/cancel", { params: { path: { export_id } } })),
+};
+
+export const pictureUrl = (card: { id: string; revision: number }, frame: number) =>
+  `/api/scenes/${card.id}/picture?frame=${frame}&width=480&r=${card.revision}`;
+export const bundleUrl = (id: string) => `/api/scenes/${id}/bundle`;
+export const exportFileUrl = (id: string) => `/api/exports/${id}/file`;

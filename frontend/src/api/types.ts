@@ -1,0 +1,37 @@
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+
+/** What the server answers always has every field, also those that a request may leave out. */
+type Full<T> = { [K in keyof T]-?: Full<T[K]> };
+
+export type Point = [number, number];
+export type Node = Omit<Full<Schemas["Node"]>, "at" | "before" | "after"> & {
+  at: Point;
+  before: Point;
+  after: Point;
+};
+export type Contour = { nodes: Node[]; closed: boolean };
+export type Fill = Full<Schemas["Fill"]>;
+export type Stroke = Full<Schemas["Stroke"]>;
+export type Shape = Omit<Full<Schemas["Shape"]>, "contours"> & { contours: Contour[] };
+export type Drawing = { shapes: Shape[] };
+export type Key = Full<Schemas["Key"]>;
+export type Layer = Full<Schemas["Layer"]>;
+export type Scene = Full<Schemas["Scene"]>;
+export type Exposure = Schemas["Exposure"];
+export type SceneView = Omit<Schemas["SceneView"], "scene" | "drawings"> & {
+  scene: Scene;
+  drawings: Record<string, Drawing>;
+};
+export type SpanView = Schemas["SpanView"];
+export type PairView = Schemas["PairView"];
+export type HintView = Schemas["HintView"];
+export type Look = Schemas["Look"];
+export type Track = Schemas["Track"];
+export type SceneCard = Schemas["SceneCard"];
+export type ExportView = Schemas["ExportView"];
+export type ExportOptions = Schemas["ExportOptions"];
+export type Operation = Schemas["Edit"]["operation"];
+export type Spot = Schemas["Spot"];
+export type Sample = Schemas["Sample"];

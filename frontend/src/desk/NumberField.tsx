@@ -1,0 +1,38 @@
+import { TextField } from "@mui/material";
+import { useEffect, useState } from "react";
+
+type Props = {
+  label: string;
+  value: number | null;
+  onChange: (value: number) => void;
+  min?: number;
+  max?: number;
+  width?: number;
+};
+
+const shown = (value: number | null) => (value === null ? "" : String(Math.round(value * 100) / 100));
+
+/** A number that counts once it is typed: Enter or leaving the field. */
+export function NumberField({ label, value, onChange, min = -1e6, max = 1e6, width = 76 }: Props) {
+  const [text, setText] = useState(shown(value));
+  useEffect(() => setText(shown(value)), [value]);
+  const take = () => {
+    const typed = Number(text.replace(",", "."));
+    if (text.trim() === "" || !Number.isFinite(typed)) return setText(shown(value));
+    const kept = Math.min(max, Math.max(min, typed));
+    setText(shown(kept));
+    if (shown(kept) !== shown(value)) onChange(kept);
+  };
+  return (
+    <TextField
+      label={label}
+      value={text}
+      disabled={value === null}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={take}
+      onKeyDown={(event) => event.key === "Enter" && take()}
+      sx={{ width }}
+      slotProps={{ htmlInput: { inputMode: "decimal", style: { padding: "5px 8px" } } }}
+    />
+  );
+}

@@ -1,0 +1,135 @@
+import type { Operation } from "../api/types";
+import { atHand, useDesk } from "./state";
+
+const desk = () => useDesk.getState();
+const at = () => atHand(useDesk.getState());
+const say = (text: string) => desk().set({ notice: { kind: "info", text } });
+const edit = (operation: Operation) => desk().edit(operation);
+
+function goTo(frame: number) {
+  const length = desk().doc?.scene.length ?? 1;
+  desk().set({ frame: Math.min(length, Math.max(1, frame)), nodes: [] });
+}
+
+/** What buttons and keys do. */
+export const actions = {
+  goTo,
+  frameBy: (step: number) => {
+    const { frame, doc } = desk();
+    const length = doc?.scene.length ?? 1;
+    goTo(((frame - 1 + step + length) % length) + 1);
+  },
+  keyBy: (step: 1 | -1) => {
+    const { frame } = desk();
+    const keys = at().layer?.keys ?? [];
+    const target = step > 0 ? keys.find((k) => k.frame > frame) : keys.findLast((k) => k.frame < frame);
+    if (target) goTo(target.frame);
+  },
+  newKey: (source: "shown" | "empty") => {
+    const { layer, frame } = { ...at(), frame: desk().frame };
+    if (layer) void edit({ type: "new_key", layer: layer.id, frame, source });
+  },
+  keepBreakdown: (frame = desk().frame) => {
+    const { layer } = at();
+    const exposure = layer && desk().doc?.sheet[layer.id]?.[frame - 1];
+    if (!layer || !exposure || exposure.number === 0)
+      return say("A breakdown is kept from an in-between; this frame shows a key.");
+    void edit({ type: "new_key", layer: layer.id, frame, source: "shown" }).then(
+      (done) => done && goTo(frame),
+    );
+  },
+  duplicateKey: () => {
+    const { editing, layer } = at();
+    if (!editing || !layer) return;
+    const last = layer.keys.at(-1)?.frame ?? 0;
+    const frame = last + 12;
+    void edit({ type: "duplicate_key", key: editing.id, frame }).then((done) => done && goTo(frame));
+  },
+  removeKey: () => {
+    const { editing } = at();
+    if (editing && editing.frame === desk().frame) void edit({ type: "remove_key", key: editing.id });
+  },
+  toggleInbetween: () => {
+    const { first } = at();
+    if (!first) return say("A span needs two keys. Add a second key further on, then in-between it.");
+    void edit({ type: "set_inbetween", key: first.id, inbetween: !first.span.inbetween });
+  },
+  nodeKind: (kind: "corner" | "smooth") => {
+    const { editing } = at();
+    const { nodes } = desk();
+    if (editing && nodes.length) void edit({ type: "set_node_kind", key: editing.id, nodes, kind });
+  },
+  removeChosen: () => {
+    const { editing } = at();
+    const { nodes, shapes, view, hint, tool } = desk();
+    const { first } = at();
+    if (view === "match") {
+      if (hint && first) void edit({ type: "remove_hints", key: first.id, hints: [hint] });
+    } else if (editing && tool === "points" && nodes.length) {
+      void edit({ type: "remove_nodes", key: editing.id, nodes }).then(() => desk().set({ nodes: [] }));
+    } else if (editing && shapes.length) {
+      void edit({ type: "remove_shapes", key: editing.id, shapes }).then(() => desk().set({ shapes: [] }));
+    }
+  },
+  restack: (to: "front" | "back" | "forward" | "backward") => {
+    const { editing } = at();
+    const { shapes } = desk();
+    if (editing && shapes.length) void edit({ type: "restack", key: editing.id, shapes, to });
+  },
+  nudge: (dx: number, dy: number) => {
+    const { editing } = at();
+    const { shapes, nodes, tool, drawings } = desk();
+    if (!editing) return;
+    if (tool === "points" && nodes.length) {
+      const moved = (drawings[editing.drawing]?.shapes ?? [])
+        .flatMap((s) => s.contours.flatMap((c) => c.nodes))
+        .filter((n) => nodes.includes(n.id));
+      const by = ([x, y]: [number, number]): [number, number] => [x + dx, y + dy];
+      const moves = moved.map((n) => ({
+        node: n.id,
+        at: by(n.at),
+        before: by(n.before),
+        after: by(n.after),
+      }));
+      if (moves.length) void edit({ type: "move_nodes", key: editing.id, moves });
+    } else if (shapes.length) {
+      void edit({ type: "transform_shapes", key: editing.id, shapes, matrix: [1, 0, 0, 1, dx, dy] });
+    }
+  },
+  copy: () => {
+    const { editing } = at();
+    const { shapes, drawings, set } = desk();
+    const chosen = editing
+      ? (drawings[editing.drawing]?.shapes.filter((s) => shapes.includes(s.id)) ?? [])
+      : [];
+    if (chosen.length) set({ clipboard: chosen });
+    return chosen.length > 0;
+  },
+  cut: () => {
+    if (actions.copy()) actions.removeChosen();
+  },
+  paste: () => {
+    const { editing } = at();
+    const { clipboard, frame } = desk();
+    if (!clipboard.length) return say("Nothing is copied yet.");
+    if (!editing)
+      return say(`Frame ${frame} has no drawing to paste into. Go to a key, or press X for a new one.`);
+    void edit({ type: "add_shapes", key: editing.id, shapes: clipboard as never });
+  },
+  duplicateShapes: () => {
+    if (actions.copy()) actions.paste();
+  },
+  selectAll: () => {
+    const { editing } = at();
+    const { drawings, set } = desk();
+    if (editing) set({ shapes: drawings[editing.drawing]?.shapes.map((s) => s.id) ?? [] });
+  },
+  addLayer: () => {
+    const { layer } = at();
+    const id = crypto.randomUUID().replaceAll("-", "").slice(0, 12);
+    const count = desk().doc?.scene.layers.length ?? 0;
+    void edit({ type: "add_layer", id, name: `layer ${count + 1}`, over: layer?.id ?? null }).then((done) => {
+      if (done) desk().set({ layer: id });
+    });
+  },
+};

@@ -1,0 +1,91 @@
+import { useEffect } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { actions } from "./actions";
+import { useDesk, type View } from "./state";
+
+export const KEYS: [string, string][] = [
+  ["Space", "Play, stop"],
+  ["Q / W", "Frame back / on (with Shift: key back / on)"],
+  ["E held", "Flip: the other key of the span"],
+  ["1 2 3 4", "Draw, Match, Time, Review"],
+  ["A S D F", "Arrange, points, freehand, forms"],
+  ["X / Shift+X", "New key here from what is shown / empty key here"],
+  ["C", "Keep the in-between here as a breakdown"],
+  ["R", "In-between the span at hand, or hold it"],
+  ["V held", "See the scene as it will be"],
+  ["B", "Onion skin on, off"],
+  ["Ctrl+Z / Ctrl+Shift+Z", "Undo / redo"],
+  ["Ctrl+C, X, V, D, A", "Copy, cut, paste, duplicate, select all"],
+  ["Delete", "Delete what is selected"],
+  ["Arrows", "Nudge (Shift: ten times)"],
+  ["Alt held", "No snapping"],
+  ["Wheel / middle button", "Zoom / move the paper"],
+  ["?", "This sheet"],
+];
+
+const VIEWS: View[] = ["draw", "match", "time", "review"];
+
+export function useDeskKeys() {
+  const set = useDesk((s) => s.set);
+  const desk = () => useDesk.getState();
+  const steady = { preventDefault: true };
+  useHotkeys("space", () => set({ playing: !desk().playing }), steady);
+  useHotkeys("q", () => actions.frameBy(-1));
+  useHotkeys("w", () => actions.frameBy(1));
+  useHotkeys("shift+q", () => actions.keyBy(-1));
+  useHotkeys("shift+w", () => actions.keyBy(1));
+  useHotkeys("1,2,3,4", (_, key) => set({ view: VIEWS[Number(key.keys?.[0]) - 1] ?? "draw" }));
+  useHotkeys("a", () => set({ tool: "arrange", nodes: [] }));
+  useHotkeys("s", () => set({ tool: "points" }));
+  useHotkeys("d", () => set({ tool: "freehand", nodes: [] }));
+  useHotkeys("f", () => {
+    const { tool, form } = desk();
+    set({ tool: "form", nodes: [], form: tool === "form" && form === "ellipse" ? "box" : "ellipse" });
+  });
+  useHotkeys("x", () => actions.newKey("shown"));
+  useHotkeys("shift+x", () => actions.newKey("empty"));
+  useHotkeys("c", () => actions.keepBreakdown());
+  useHotkeys("r", actions.toggleInbetween);
+  useHotkeys("b", () => set({ onion: !desk().onion }));
+  useHotkeys("mod+z", () => void desk().step("undo"), steady);
+  useHotkeys("mod+shift+z", () => void desk().step("redo"), steady);
+  useHotkeys("mod+c", () => void actions.copy());
+  useHotkeys("mod+x", actions.cut);
+  useHotkeys("mod+v", actions.paste);
+  useHotkeys("mod+d", actions.duplicateShapes, steady);
+  useHotkeys("mod+a", actions.selectAll, steady);
+  useHotkeys("delete,backspace", actions.removeChosen);
+  useHotkeys("escape", () => set({ shapes: [], nodes: [], hint: null }));
+  useHotkeys("?", () => set({ keySheet: true }), { useKey: true });
+  for (const [name, dx, dy] of [
+    ["left", -1, 0],
+    ["right", 1, 0],
+    ["up", 0, -1],
+    ["down", 0, 1],
+  ] as const) {
+    // biome-ignore lint/correctness/useHookAtTopLevel: always the same four, in one order
+    useHotkeys(
+      [name, `shift+${name}`],
+      (event) => actions.nudge(dx * (event.shiftKey ? 10 : 1), dy * (event.shiftKey ? 10 : 1)),
+      steady,
+    );
+  }
+  useEffect(() => {
+    const held = (on: boolean) => (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea");
+      if (typing || event.ctrlKey || event.metaKey) return;
+      if (event.key === "e" || event.key === "E") set({ flip: on });
+      if (event.key === "v" || event.key === "V") set({ bare: on });
+    };
+    const [down, up] = [held(true), held(false)];
+    const blur = () => set({ flip: false, bare: false });
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    window.addEventListener("blur", blur);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+      window.removeEventListener("blur", blur);
+    };
+  }, [set]);
+}

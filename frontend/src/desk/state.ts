@@ -1,0 +1,260 @@
+import { create } from "zustand";
+import { api, Problem, Unreachable } from "../api/client";
+import type {
+  Drawing,
+  Exposure,
+  Key,
+  Layer,
+  Operation,
+  Scene,
+  SceneView,
+  Shape,
+  SpanView,
+} from "../api/types";
+import type { ThemeName } from "../theme/theme";
+
+export type View = "draw" | "match" | "time" | "review";
+export type Tool = "arrange" | "points" | "freehand" | "form";
+export type Notice = { kind: "error" | "info"; text: string };
+export type Viewport = { x: number; y: number; scale: number };
+
+/** Paint that new shapes get. */
+export type Brush = {
+  fill: string | null;
+  stroke: string | null;
+  width: number;
+};
+
+type Doc = {
+  scene: Scene;
+  revision: number;
+  undo: string | null;
+  redo: string | null;
+  sheet: Record<string, (Exposure | null)[]>;
+};
+
+export type DeskState = {
+  doc: Doc | null;
+  drawings: Record<string, Drawing>;
+  saving: boolean;
+  trouble: string | null;
+  notice: Notice | null;
+  view: View;
+  tool: Tool;
+  form: "box" | "ellipse";
+  brush: Brush;
+  frame: number;
+  layer: string | null;
+  shapes: string[];
+  nodes: string[];
+  pair: { first: string | null; second: string | null } | null;
+  hint: string | null;
+  viewport: Viewport | null;
+  onion: boolean;
+  bare: boolean;
+  flip: boolean;
+  playing: boolean;
+  thereAndBack: boolean;
+  speed: number;
+  loop: [number, number] | null;
+  strip: boolean;
+  ghost: number | null;
+  preview: { key: string; span: SpanView } | null;
+  clipboard: Shape[];
+  theme: ThemeName;
+  keySheet: boolean;
+  set: (changes: Partial<DeskState>) => void;
+  open: (id: string) => Promise<void>;
+  close: () => void;
+  edit: (operation: Operation) => Promise<boolean>;
+  step: (which: "undo" | "redo") => Promise<void>;
+  tryOut: (operation: Operation, key: string) => void;
+};
+
+/** Edits go to the server one after the other, each on the revision that the one before it made. */
+let queue: Promise<unknown> = Promise.resolve();
+
+/** Only the newest preview matters: while one is asked for, the next waits, and replaces one that waits already. */
+let asking = false;
+let waiting: (() => void) | null = null;
+let previewAge = 0;
+
+const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
+
+export const useDesk = create<DeskState>((set, get) => {
+  function show(view: SceneView) {
+    const { drawings, frame, layer } = get();
+    const { scene, revision, undo, redo, sheet } = view;
+    const layers = scene.layers;
+    previewAge++;
+    set({
+      doc: { scene, revision, undo, redo, sheet },
+      drawings: { ...drawings, ...view.drawings },
+      preview: null,
+      frame: Math.min(frame, scene.length),
+      layer: layers.some((l) => l.id === layer) ? layer : (layers.at(-1)?.id ?? null),
+    });
+  }
+
+  /** Send until the server answers: what can't be reached now is kept and tried again. */
+  async function sent(request: (doc: Doc) => Promise<SceneView>): Promise<boolean> {
+    for (;;) {
+      const doc = get().doc;
+      if (!doc) return false;
+      try {
+        set({ saving: true });
+        show(await request(doc));
+        set({ saving: false, trouble: null });
+        return true;
+      } catch (error) {
+        if (error instanceof Unreachable || (error instanceof Problem && error.status === 503)) {
+          set({ trouble: `Not saved yet: ${error.message} Knead keeps trying; leave this page open.` });
+          await pause(1500);
+          continue;
+        }
+        set({
+          saving: false,
+          trouble: null,
+          preview: null,
+          notice: { kind: "error", text: (error as Error).message },
+        });
+        if (error instanceof Problem && (error.status === 409 || error.status === 404)) {
+          await api.open(doc.scene.id).then(show, () => undefined);
+        }
+        return false;
+      }
+    }
+  }
+
+  const inTurn = (request: (doc: Doc) => Promise<SceneView>) => {
+    const turn = queue.then(() => sent(request));
+    queue = turn;
+    return turn;
+  };
+
+  return {
+    doc: null,
+    drawings: {},
+    saving: false,
+    trouble: null,
+    notice: null,
+    view: "draw",
+    tool: "arrange",
+    form: "ellipse",
+    brush: { fill: "#77ab54", stroke: "#24351f", width: 3 },
+    frame: 1,
+    layer: null,
+    shapes: [],
+    nodes: [],
+    pair: null,
+    hint: null,
+    viewport: null,
+    onion: false,
+    bare: false,
+    flip: false,
+    playing: false,
+    thereAndBack: false,
+    speed: 1,
+    loop: null,
+    strip: true,
+    ghost: null,
+    preview: null,
+    clipboard: [],
+    theme: localStorage.getItem("theme") === "lamp" ? "lamp" : "day",
+    keySheet: false,
+    set,
+    open: async (id) => {
+      try {
+        const view = await api.open(id);
+        set({
+          layer: null,
+          frame: 1,
+          shapes: [],
+          nodes: [],
+          pair: null,
+          hint: null,
+          loop: null,
+          viewport: null,
+        });
+        show(view);
+        const best = view.scene.layers.toSorted((a, b) => b.keys.length - a.keys.length);
+        const first = best.find((l) => l.name === "tadpole") ?? best[0];
+        if (first) set({ layer: first.id });
+      } catch (error) {
+        set({ notice: { kind: "error", text: (error as Error).message } });
+        location.hash = "";
+      }
+    },
+    close: () => set({ doc: null, drawings: {}, playing: false, preview: null }),
+    edit: (operation) => inTurn((doc) => api.edit(doc.scene.id, doc.revision, operation)),
+    step: async (which) => {
+      if (!get().doc?.[which]) return;
+      await inTurn((doc) => api[which](doc.scene.id, doc.revision));
+    },
+    tryOut: (operation, key) => {
+      const ask = async () => {
+        const doc = get().doc;
+        const age = previewAge;
+        if (!doc) return;
+        asking = true;
+        try {
+          const span = await api.preview(doc.scene.id, operation, key);
+          if (age === previewAge) set({ preview: { key, span } });
+        } catch {
+          /* a preview that fails leaves the last one standing; the edit itself will say why */
+        } finally {
+          asking = false;
+          const next = waiting;
+          waiting = null;
+          next?.();
+        }
+      };
+      if (asking) waiting = ask;
+      else void ask();
+    },
+  };
+});
+
+export const useScene = (): Scene => {
+  const doc = useDesk((s) => s.doc);
+  if (!doc) throw new Error("no scene is open");
+  return doc.scene;
+};
+
+/** What is at hand: the layer, what it shows at the current frame, and the span the frame is in. */
+export type AtHand = {
+  layer: Layer | null;
+  exposure: Exposure | null;
+  first: Key | null;
+  second: Key | null;
+  /** The key whose drawing is being edited, when the frame shows a key or a hold. */
+  editing: Key | null;
+};
+
+export function atHand(state: Pick<DeskState, "doc" | "layer" | "frame">): AtHand {
+  const layer = state.doc?.scene.layers.find((l) => l.id === state.layer) ?? null;
+  const exposure = (layer && state.doc?.sheet[layer.id]?.[state.frame - 1]) || null;
+  const index = layer ? layer.keys.findIndex((k) => k.id === exposure?.key) : -1;
+  const shown = layer?.keys[index] ?? null;
+  let first = shown;
+  let second = layer?.keys[index + 1] ?? null;
+  if (layer && shown && !second && index > 0) {
+    // on the last key, the span that leads to it stays on the table
+    first = layer.keys[index - 1] ?? null;
+    second = shown;
+  }
+  return {
+    layer,
+    exposure,
+    first: second ? first : null,
+    second,
+    editing: exposure && exposure.number === 0 ? shown : null,
+  };
+}
+
+export function useAtHand(): AtHand {
+  const doc = useDesk((s) => s.doc);
+  const layer = useDesk((s) => s.layer);
+  const frame = useDesk((s) => s.frame);
+  return atHand({ doc, layer, frame });
+}

@@ -1,0 +1,87 @@
+import { Box } from "@mui/material";
+import {
+  ArrowDownToLine,
+  ArrowUpToLine,
+  ChevronDown,
+  ChevronUp,
+  FlipHorizontal2,
+  FlipVertical2,
+  RotateCw,
+  Trash2,
+} from "lucide-react";
+import { useLayoutEffect, useState } from "react";
+import type { Point, Shape } from "../api/types";
+import { Action } from "../desk/Action";
+import { actions } from "../desk/actions";
+import { NumberField } from "../desk/NumberField";
+import { Section } from "../desk/Section";
+import { useDesk } from "../desk/state";
+import type { Box as Extent } from "../stage/pieces";
+import { drawnBox } from "./ArrangeHandles";
+import { type Matrix, scaling, turning } from "./matrix";
+
+/** Place, size, turn, flips and stacking of the chosen shapes, in numbers. */
+export function PlaceSection({ chosen, editing }: { chosen: Shape[]; editing: string }) {
+  const edit = useDesk((s) => s.edit);
+  const [box, setBox] = useState<Extent | null>(null);
+  const ids = chosen.map((s) => s.id);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: measured anew when the shapes change
+  useLayoutEffect(() => {
+    const stage = document.querySelector<SVGGElement>("[data-testid=stage] > g");
+    setBox(drawnBox(stage, ids));
+  }, [chosen]);
+  const map = (matrix: Matrix) => void edit({ type: "transform_shapes", key: editing, shapes: ids, matrix });
+  const middle: Point = box ? [box.x + box.width / 2, box.y + box.height / 2] : [0, 0];
+  const corner: Point = box ? [box.x, box.y] : [0, 0];
+  return (
+    <Section title="Place">
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, pt: 0.75 }}>
+        <NumberField label="X" value={box?.x ?? null} onChange={(x) => map([1, 0, 0, 1, x - corner[0], 0])} />
+        <NumberField label="Y" value={box?.y ?? null} onChange={(y) => map([1, 0, 0, 1, 0, y - corner[1]])} />
+        <NumberField
+          label="Turn by °"
+          value={0}
+          onChange={(angle) => map(turning(middle, (angle * Math.PI) / 180))}
+        />
+        <NumberField
+          label="Width"
+          value={box?.width ?? null}
+          min={0.1}
+          onChange={(w) => box?.width && map(scaling(corner, w / box.width, 1))}
+        />
+        <NumberField
+          label="Height"
+          value={box?.height ?? null}
+          min={0.1}
+          onChange={(h) => box?.height && map(scaling(corner, 1, h / box.height))}
+        />
+      </Box>
+      <Box sx={{ display: "flex", flexWrap: "wrap", pt: 1 }}>
+        <Action name="Flip left and right" onClick={() => map(scaling(middle, -1, 1))}>
+          <FlipHorizontal2 size={18} />
+        </Action>
+        <Action name="Flip top and bottom" onClick={() => map(scaling(middle, 1, -1))}>
+          <FlipVertical2 size={18} />
+        </Action>
+        <Action name="Turn a quarter" onClick={() => map(turning(middle, Math.PI / 2))}>
+          <RotateCw size={18} />
+        </Action>
+        <Action name="Bring forward" onClick={() => actions.restack("forward")}>
+          <ChevronUp size={18} />
+        </Action>
+        <Action name="Send backward" onClick={() => actions.restack("backward")}>
+          <ChevronDown size={18} />
+        </Action>
+        <Action name="Bring to front" onClick={() => actions.restack("front")}>
+          <ArrowUpToLine size={18} />
+        </Action>
+        <Action name="Send to back" onClick={() => actions.restack("back")}>
+          <ArrowDownToLine size={18} />
+        </Action>
+        <Action name="Delete shapes" keys="Delete" onClick={actions.removeChosen}>
+          <Trash2 size={18} />
+        </Action>
+      </Box>
+    </Section>
+  );
+}

@@ -1,0 +1,270 @@
+import { Box, Typography } from "@mui/material";
+import { type PointerEvent as ReactPointerEvent, useRef, useState } from "react";
+import type { HintView, Operation, PairView, Point, SpanView } from "../api/types";
+import { Soft } from "../desk/Soft";
+import { useSpans } from "../desk/spans";
+import { useAtHand, useDesk } from "../desk/state";
+import { Paper } from "../stage/Paper";
+import { Pieces } from "../stage/Pieces";
+import { piecesOfDrawing } from "../stage/pieces";
+import { follow, type Lens, toScene, useSize } from "../stage/viewport";
+import { Glyph } from "./glyphs";
+import { Threads } from "./Threads";
+
+export type Side = "first" | "second";
+
+const fresh = () => crypto.randomUUID().replaceAll("-", "").slice(0, 12);
+
+/** The two keys beside each other, tied by threads: pairs from centre to centre, hints from point to point. */
+export function MatchStage() {
+  const { first, second } = useAtHand();
+  const spans = useSpans();
+  const [ref, size] = useSize<HTMLDivElement>();
+  const lenses = useRef<{ first?: Lens; second?: Lens }>({});
+  const [, redraw] = useState(0);
+  const span = first && spans[first.id];
+  const bare = useDesk((s) => s.bare);
+
+  if (!first || !second)
+    return (
+      <Box sx={{ flex: 1, display: "grid", placeItems: "center", bgcolor: "background.default" }}>
+        <Soft>Two keys are needed to match them. Add a second key on this layer in Draw.</Soft>
+      </Box>
+    );
+  const keep = (side: Side) => (lens: Lens) => {
+    const old = lenses.current[side];
+    if (!old || old.left !== lens.left || old.top !== lens.top || old.scale !== lens.scale) {
+      lenses.current[side] = lens;
+      queueMicrotask(() => redraw((n) => n + 1));
+    }
+  };
+  return (
+    <Box ref={ref} sx={{ flex: 1, display: "flex", minWidth: 0, minHeight: 0, position: "relative" }}>
+      <Pane
+        side="first"
+        title={`Key at ${first.frame}`}
+        drawing={first.drawing}
+        spanKey={first.id}
+        span={span}
+        onLens={keep("first")}
+      />
+      <Box sx={{ width: 6, bgcolor: "divider" }} />
+      <Pane
+        side="second"
+        title={`Key at ${second.frame}`}
+        drawing={second.drawing}
+        spanKey={first.id}
+        span={span}
+        onLens={keep("second")}
+      />
+      {span && !bare && <Threads span={span} size={size} lenses={lenses.current} />}
+    </Box>
+  );
+}
+
+type PaneProps = {
+  side: Side;
+  title: string;
+  drawing: string;
+  spanKey: string;
+  span: SpanView | null | undefined;
+  onLens: (lens: Lens) => void;
+};
+
+function Pane({ side, title, drawing, spanKey, span, onLens }: PaneProps) {
+  const shapes = useDesk((s) => s.drawings[drawing]?.shapes);
+  const { pair, hint, bare, set, edit, tryOut } = useDesk();
+  if (!shapes) return null;
+  const pieces = piecesOfDrawing({ shapes });
+  const other: Side = side === "first" ? "second" : "first";
+  const pairOf = (shape: string) => span?.pairs.find((p) => p[side] === shape) ?? null;
+  const chosen = pair?.[side] ?? null;
+
+  const snap = (lens: Lens, event: { altKey: boolean }) => (event.altKey ? 0 : 12 / lens.scale);
+  const shapeAt = (event: { clientX: number; clientY: number }) =>
+    document
+      .elementsFromPoint(event.clientX, event.clientY)
+      .map((e) => e.closest<SVGElement>(`[data-side=${side}] [data-shape]`)?.dataset.shape)
+      .find(Boolean);
+
+  const press = (point: Point, event: ReactPointerEvent, lens: Lens) => {
+    const shape = (event.target as Element).closest<SVGElement>("[data-shape]")?.dataset.shape;
+    if (!shape) return set({ pair: null, hint: null });
+    if (event.ctrlKey && pair?.[other] && !pair[side]) return pairByHand(shape);
+    const found = pairOf(shape);
+    if (shape !== chosen || !found)
+      return set({ pair: found && { first: found.first, second: found.second }, hint: null });
+    // the pair is chosen already: a press on it begins a hint, tied to where the point goes today
+    if (found[other] === null)
+      return set({
+        notice: { kind: "info", text: "This shape has no partner: drag its thread's end to one first." },
+      });
+    const id = fresh();
+    const svg = event.currentTarget;
+    const spot = (at: Point) => ({ shape, at });
+    const make = (at: Point, e: { altKey: boolean }): Operation => ({
+      type: "add_hint",
+      key: spanKey,
+      id,
+      first: side === "first" ? spot(at) : null,
+      second: side === "second" ? spot(at) : null,
+      snap: snap(lens, e),
+    });
+    let operation = make(point, event);
+    tryOut(operation, spanKey);
+    follow(
+      (move) => {
+        operation = make(toScene(lens, svg, move), move);
+        tryOut(operation, spanKey);
+      },
+      () => void edit(operation).then((done) => done && set({ hint: id })),
+    );
+  };
+
+  const pairByHand = (shape: string) => {
+    const both = { first: pair?.first ?? null, second: pair?.second ?? null, [side]: shape };
+    void edit({ type: "pair_shapes", key: spanKey, first: both.first, second: both.second }).then(() =>
+      set({ pair: both }),
+    );
+  };
+
+  const dragHint = (each: HintView, lens: Lens) => (event: ReactPointerEvent) => {
+    event.stopPropagation();
+    const svg = (event.currentTarget as SVGElement).ownerSVGElement as SVGSVGElement;
+    const owner = side === "first" ? each.first_shape : each.second_shape;
+    const found = pairOf(owner);
+    set({ hint: each.id, pair: found && { first: found.first, second: found.second } });
+    let operation: Operation | null = null;
+    follow(
+      (move) => {
+        const to = { shape: owner, at: toScene(lens, svg, move) };
+        operation = { type: "move_hint", key: spanKey, hint: each.id, end: side, to, snap: snap(lens, move) };
+        tryOut(operation, spanKey);
+      },
+      () => operation && void edit(operation),
+    );
+  };
+
+  const dragThread = (each: PairView) => (event: ReactPointerEvent) => {
+    event.stopPropagation();
+    set({ pair: { first: each.first, second: each.second } });
+    follow(
+      () => undefined,
+      (end) => {
+        const shape = shapeAt(end);
+        if (!shape || shape === each[side]) return;
+        const both = { first: each.first, second: each.second, [side]: shape };
+        void edit({ type: "pair_shapes", key: spanKey, first: both.first, second: both.second }).then(
+          (done) => done && set({ pair: both }),
+        );
+      },
+    );
+  };
+
+  return (
+    <Box sx={{ flex: 1, minWidth: 0, display: "flex", position: "relative" }} data-side={side}>
+      <Paper
+        name={`match-${side}`}
+        onPress={press}
+        over={(lens) => {
+          const px = 1 / lens.scale;
+          return (
+            <>
+              {!bare &&
+                span?.pairs.map((each, k) => {
+                  if (each[side] === null) return null;
+                  const on = chosen !== null && each[side] === chosen;
+                  if (chosen && !on) return null;
+                  const [x, y] = each[`${side}_centre`];
+                  return (
+                    <g
+                      key={each[side]}
+                      opacity={on ? 1 : 0.75}
+                      cursor="grab"
+                      onPointerDown={dragThread(each)}
+                      data-thread={each[side] ?? ""}
+                    >
+                      <circle cx={x} cy={y} r={9 * px} fill="transparent" />
+                      <Glyph
+                        index={k}
+                        x={x}
+                        y={y}
+                        size={(on ? 1 : 0.7) * px}
+                        color={each.by_hand ? "var(--crust)" : "var(--ink)"}
+                      />
+                    </g>
+                  );
+                })}
+              {!bare &&
+                span?.hints.map((each, k) => {
+                  const [x, y] = each[side];
+                  const color = each.trouble
+                    ? "var(--beet)"
+                    : hint === each.id
+                      ? "var(--crust)"
+                      : "var(--rye)";
+                  return (
+                    <g key={each.id} cursor="grab" onPointerDown={dragHint(each, lens)} data-hint={each.id}>
+                      <circle cx={x} cy={y} r={11 * px} fill="transparent" />
+                      <Glyph
+                        index={k + 3}
+                        x={x}
+                        y={y}
+                        size={px * (hint === each.id ? 1.15 : 0.95)}
+                        color={color}
+                      />
+                    </g>
+                  );
+                })}
+            </>
+          );
+        }}
+      >
+        {(lens) => {
+          onLens(lens);
+          const px = 1 / lens.scale;
+          return (
+            <>
+              {pieces.map((piece) => (
+                <g
+                  key={piece.id}
+                  opacity={chosen && chosen !== piece.id ? 0.3 : 1}
+                  pointerEvents="all"
+                  cursor={chosen === piece.id ? "crosshair" : "pointer"}
+                >
+                  <Pieces pieces={[piece]} />
+                  {chosen === piece.id && !bare && (
+                    <path
+                      d={piece.d}
+                      fill="none"
+                      stroke="var(--rye)"
+                      strokeWidth={2 * px}
+                      strokeDasharray={`${5 * px} ${3 * px}`}
+                      pointerEvents="none"
+                    />
+                  )}
+                </g>
+              ))}
+            </>
+          );
+        }}
+      </Paper>
+      <Typography
+        sx={{
+          position: "absolute",
+          left: 10,
+          top: 6,
+          fontWeight: 700,
+          fontSize: 12,
+          bgcolor: "background.paper",
+          px: 1,
+          py: 0.25,
+          borderRadius: 1,
+          pointerEvents: "none",
+        }}
+      >
+        {title}
+      </Typography>
+    </Box>
+  );
+}

@@ -1,0 +1,64 @@
+import type { Point, SpanView } from "../api/types";
+import { useDesk } from "../desk/state";
+import type { Lens, Size } from "../stage/viewport";
+
+const GAP = 6;
+
+/** Threads across both panes: the chosen pair's, and those of all hints. */
+export function Threads({
+  span,
+  size,
+  lenses,
+}: {
+  span: SpanView;
+  size: Size;
+  lenses: { first?: Lens; second?: Lens };
+}) {
+  const pair = useDesk((s) => s.pair);
+  const hint = useDesk((s) => s.hint);
+  const { first, second } = lenses;
+  if (!first || !second) return null;
+  const offset = (size.width - GAP) / 2 + GAP;
+  const left = ([x, y]: Point) => [first.left + x * first.scale, first.top + y * first.scale] as const;
+  const right = ([x, y]: Point) =>
+    [offset + second.left + x * second.scale, second.top + y * second.scale] as const;
+  const thread = (a: Point, b: Point) => {
+    const [[x0, y0], [x1, y1]] = [left(a), right(b)];
+    const bend = Math.min(80, (x1 - x0) / 3);
+    return `M${x0} ${y0}C${x0 + bend} ${y0} ${x1 - bend} ${y1} ${x1} ${y1}`;
+  };
+  return (
+    <svg
+      width={size.width}
+      height={size.height}
+      style={{ position: "absolute", inset: 0, pointerEvents: "none" }}
+      aria-hidden="true"
+    >
+      {span.pairs.map((each) => {
+        if (each.first === null || each.second === null) return null;
+        const on = pair?.first === each.first && pair?.second === each.second;
+        if (pair && !on) return null;
+        return (
+          <path
+            key={each.first}
+            d={thread(each.first_centre, each.second_centre)}
+            fill="none"
+            stroke={each.by_hand ? "var(--crust)" : each.confidence < 0.45 ? "var(--honey)" : "var(--ink)"}
+            strokeWidth={on ? 1.6 : 0.8}
+            opacity={on ? 0.9 : 0.4}
+          />
+        );
+      })}
+      {span.hints.map((each) => (
+        <path
+          key={each.id}
+          d={thread(each.first, each.second)}
+          fill="none"
+          stroke={each.trouble ? "var(--beet)" : hint === each.id ? "var(--crust)" : "var(--rye)"}
+          strokeWidth={hint === each.id ? 2 : 1.5}
+          strokeDasharray={each.trouble ? "6 5" : undefined}
+        />
+      ))}
+    </svg>
+  );
+}

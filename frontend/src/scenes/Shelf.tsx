@@ -1,0 +1,144 @@
+import { Alert, Box, Button, Snackbar, Typography } from "@mui/material";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { FilePlus2, FolderInput } from "lucide-react";
+import { useRef, useState } from "react";
+import { api } from "../api/client";
+import type { SceneCard } from "../api/types";
+import { Soft } from "../desk/Soft";
+import { NewSceneDialog } from "./NewSceneDialog";
+import { SceneTile } from "./SceneTile";
+
+type Word = { kind: "error" | "info" | "success"; text: string; undo?: () => void };
+
+/** All scenes as cards. */
+export function Shelf() {
+  const client = useQueryClient();
+  const { data: scenes, error } = useQuery({
+    queryKey: ["scenes"],
+    queryFn: api.scenes,
+    refetchOnMount: "always",
+  });
+  const [word, setWord] = useState<Word | null>(null);
+  const [making, setMaking] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const refresh = () => client.invalidateQueries({ queryKey: ["scenes"] });
+  const tell = (e: Error) => setWord({ kind: "error", text: e.message });
+
+  const bringIn = async (files: File[]) => {
+    if (!files.length) return;
+    try {
+      const { scene, lost } = await api.bringIn(files);
+      await refresh();
+      if (lost.length)
+        setWord({ kind: "info", text: `'${scene.name}' is on the shelf. Left out: ${lost.join("; ")}.` });
+      else setWord({ kind: "success", text: `'${scene.name}' is on the shelf.` });
+    } catch (e) {
+      tell(e as Error);
+    }
+  };
+  const remove = async (scene: SceneCard) => {
+    await api.remove(scene.id).catch(tell);
+    await refresh();
+    setWord({
+      kind: "info",
+      text: `'${scene.name}' is deleted.`,
+      undo: () => void api.restore(scene.id).then(refresh, tell),
+    });
+  };
+  return (
+    <Box
+      sx={{ height: "100%", overflow: "auto" }}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        void bringIn([...event.dataTransfer.files]);
+      }}
+    >
+      <Box sx={{ maxWidth: 1120, mx: "auto", px: 4, py: 4 }}>
+        <Box sx={{ display: "flex", alignItems: "flex-end", gap: 1.5, mb: 3 }}>
+          <Box sx={{ flex: 1 }}>
+            <Typography
+              component="h1"
+              sx={{ fontSize: 30, fontWeight: 700, color: "secondary.main", lineHeight: 1.1 }}
+            >
+              Knead
+            </Typography>
+            <Soft>A few drawn keys in, a drawn morph out.</Soft>
+          </Box>
+          <Button
+            variant="outlined"
+            startIcon={<FolderInput size={18} />}
+            onClick={() => file.current?.click()}
+          >
+            Bring in SVG keys or a scene file
+          </Button>
+          <Button variant="contained" startIcon={<FilePlus2 size={18} />} onClick={() => setMaking(true)}>
+            New scene
+          </Button>
+          <input
+            ref={file}
+            type="file"
+            multiple
+            hidden
+            accept=".svg,.json"
+            data-testid="bring-in"
+            onChange={(event) => {
+              void bringIn([...(event.target.files ?? [])]);
+              event.target.value = "";
+            }}
+          />
+        </Box>
+        {error && (
+          <Alert severity="error">
+            {(error as Error).message} Start Knead again with its start command, then reload this page.
+          </Alert>
+        )}
+        {scenes?.length === 0 && (
+          <Soft sx={{ py: 6, textAlign: "center" }}>
+            The shelf is empty. Make a new scene, or drop two SVG drawings here: they become the keys of a
+            morph.
+          </Soft>
+        )}
+        <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fill, minmax(300px, 1fr))", gap: 3 }}>
+          {scenes?.map((scene) => (
+            <SceneTile
+              key={scene.id}
+              scene={scene}
+              onCopy={() => void api.copy(scene.id).then(refresh, tell)}
+              onRemove={() => void remove(scene)}
+            />
+          ))}
+        </Box>
+      </Box>
+      {making && <NewSceneDialog onClose={() => setMaking(false)} onProblem={tell} />}
+      <Snackbar
+        open={!!word}
+        autoHideDuration={word?.kind === "success" ? 4000 : null}
+        onClose={(_, reason) => reason === "timeout" && setWord(null)}
+      >
+        {word ? (
+          <Alert
+            severity={word.kind}
+            variant="filled"
+            onClose={() => setWord(null)}
+            action={
+              word.undo && (
+                <Button
+                  color="inherit"
+                  onClick={() => {
+                    word.undo?.();
+                    setWord(null);
+                  }}
+                >
+                  Undo
+                </Button>
+              )
+            }
+          >
+            {word.text}
+          </Alert>
+        ) : undefined}
+      </Snackbar>
+    </Box>
+  );
+}

@@ -1,0 +1,168 @@
+import type { Drawing, Exposure, Layer, Look, Node, Shape, SpanView, Track } from "../api/types";
+
+/** A shape ready to be painted. */
+export type Piece = {
+  id: string;
+  d: string;
+  fill: string | null;
+  rule: "nonzero" | "evenodd";
+  stroke: string | null;
+  width: number;
+  cap: "butt" | "round" | "square";
+  join: "miter" | "round" | "bevel";
+  miterLimit: number;
+  opacity: number;
+};
+
+const hex2 = (share: number) =>
+  Math.round(share * 255)
+    .toString(16)
+    .padStart(2, "0");
+
+const segment = (from: Node, to: Node) => `C${from.after} ${to.before} ${to.at}`;
+
+export function outlineOf(shape: Shape): string {
+  return shape.contours
+    .map(({ nodes, closed }) => {
+      const [first] = nodes;
+      if (!first) return "";
+      const parts = [`M${first.at}`];
+      for (let k = 1; k < nodes.length; k++) parts.push(segment(nodes[k - 1] as Node, nodes[k] as Node));
+      if (closed) parts.push(segment(nodes[nodes.length - 1] as Node, first), "Z");
+      return parts.join("");
+    })
+    .join("");
+}
+
+const shapePieces = new WeakMap<Shape, Piece>();
+
+export function pieceOf(shape: Shape): Piece {
+  const known = shapePieces.get(shape);
+  if (known) return known;
+  const { fill, stroke } = shape;
+  const piece: Piece = {
+    id: shape.id,
+    d: outlineOf(shape),
+    fill: fill && fill.paint.color + hex2(fill.paint.opacity),
+    rule: fill?.rule ?? "nonzero",
+    stroke: stroke && stroke.paint.color + hex2(stroke.paint.opacity),
+    width: stroke?.width ?? 0,
+    cap: stroke?.cap ?? "round",
+    join: stroke?.join ?? "round",
+    miterLimit: stroke?.miter_limit ?? 4,
+    opacity: shape.opacity,
+  };
+  shapePieces.set(shape, piece);
+  return piece;
+}
+
+export const piecesOfDrawing = (drawing: Drawing): Piece[] => drawing.shapes.map(pieceOf);
+
+function trackOutline(track: Track, row: number[]): string {
+  const parts: string[] = [];
+  let at = 0;
+  for (const { nodes, closed } of track.contours) {
+    const p = (node: number, k: number) => `${row[at + node * 6 + k]} ${row[at + node * 6 + k + 1]}`;
+    parts.push(`M${p(0, 2)}`);
+    for (let k = 1; k < nodes; k++) parts.push(`C${p(k - 1, 4)} ${p(k, 0)} ${p(k, 2)}`);
+    if (closed) parts.push(`C${p(nodes - 1, 4)} ${p(0, 0)} ${p(0, 2)}Z`);
+    at += nodes * 6;
+  }
+  return parts.join("");
+}
+
+const spanPieces = new WeakMap<SpanView, (Piece[] | undefined)[]>();
+
+/** The pieces of a span's frame, counted from its first key. */
+export function piecesOfSpan(span: SpanView, number: number): Piece[] {
+  let frames = spanPieces.get(span);
+  if (!frames) {
+    frames = [];
+    spanPieces.set(span, frames);
+  }
+  const known = frames[number];
+  if (known) return known;
+  const pieces: Piece[] = [];
+  for (const index of span.order[number] ?? []) {
+    const track = span.tracks[index];
+    const row = track?.points[number];
+    if (!track || !row?.length) continue;
+    const look = (track.looks[number] ?? track.looks[0]) as Look;
+    pieces.push({
+      id: track.first ?? track.second ?? "",
+      d: trackOutline(track, row),
+      fill: look.fill,
+      rule: look.rule,
+      stroke: look.stroke,
+      width: look.width,
+      cap: look.cap,
+      join: look.join,
+      miterLimit: look.miter_limit,
+      opacity: look.opacity,
+    });
+  }
+  frames[number] = pieces;
+  return pieces;
+}
+
+/** What a layer shows at a frame. */
+export function piecesShown(
+  layer: Layer,
+  exposure: Exposure | null | undefined,
+  drawings: Record<string, Drawing>,
+  spans: Record<string, SpanView>,
+): Piece[] {
+  if (!exposure) return [];
+  const key = layer.keys.find((k) => k.id === exposure.key);
+  const span = spans[exposure.key];
+  if (exposure.number > 0) return span ? piecesOfSpan(span, exposure.number) : [];
+  const drawing = key && drawings[key.drawing];
+  return drawing ? piecesOfDrawing(drawing) : [];
+}
+
+const paths = new WeakMap<Piece, Path2D>();
+
+export function paint(context: CanvasRenderingContext2D, pieces: Piece[]) {
+  for (const piece of pieces) {
+    let path = paths.get(piece);
+    if (!path) {
+      path = new Path2D(piece.d);
+      paths.set(piece, path);
+    }
+    context.globalAlpha = piece.opacity;
+    if (piece.fill) {
+      context.fillStyle = piece.fill;
+      context.fill(path, piece.rule);
+    }
+    if (piece.stroke && piece.width > 0) {
+      context.strokeStyle = piece.stroke;
+      context.lineWidth = piece.width;
+      context.lineCap = piece.cap;
+      context.lineJoin = piece.join;
+      context.miterLimit = piece.miterLimit;
+      context.stroke(path);
+    }
+  }
+  context.globalAlpha = 1;
+}
+
+export type Box = { x: number; y: number; width: number; height: number };
+
+/** The box around nodes and handles: roughly what is drawn, for thumbnails and handles. */
+export function boxOf(shapes: Shape[]): Box | null {
+  let [left, top, right, bottom] = [
+    Number.POSITIVE_INFINITY,
+    Number.POSITIVE_INFINITY,
+    Number.NEGATIVE_INFINITY,
+    Number.NEGATIVE_INFINITY,
+  ];
+  for (const shape of shapes)
+    for (const contour of shape.contours)
+      for (const node of contour.nodes) {
+        left = Math.min(left, node.at[0]);
+        right = Math.max(right, node.at[0]);
+        top = Math.min(top, node.at[1]);
+        bottom = Math.max(bottom, node.at[1]);
+      }
+  return left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
+}

@@ -1,0 +1,58 @@
+import { useEffect, useRef, useState } from "react";
+import type { Point } from "../api/types";
+import { useDesk, useScene } from "../desk/state";
+
+export type Size = { width: number; height: number };
+
+/** The size of an element, kept up to date. */
+export function useSize<E extends Element>() {
+  const ref = useRef<E>(null);
+  const [size, setSize] = useState<Size>({ width: 0, height: 0 });
+  useEffect(() => {
+    const element = ref.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  return [ref, size] as const;
+}
+
+export type Lens = {
+  scale: number;
+  left: number;
+  top: number;
+};
+
+/** Where the scene lies in a pane: the shared zoom, or the whole paper when none is set. */
+export function useLens(size: Size): Lens {
+  const scene = useScene();
+  const viewport = useDesk((s) => s.viewport);
+  const fit = Math.min((size.width - 48) / scene.width, (size.height - 48) / scene.height);
+  const scale = Math.max(viewport?.scale ?? fit, 0.01);
+  const centre = viewport ?? { x: scene.width / 2, y: scene.height / 2 };
+  return { scale, left: size.width / 2 - centre.x * scale, top: size.height / 2 - centre.y * scale };
+}
+
+export function toScene(lens: Lens, element: Element, event: { clientX: number; clientY: number }): Point {
+  const box = element.getBoundingClientRect();
+  return [
+    (event.clientX - box.left - lens.left) / lens.scale,
+    (event.clientY - box.top - lens.top) / lens.scale,
+  ];
+}
+
+/** Follow the pointer from a press to its release. */
+export function follow(move: (event: PointerEvent) => void, end: (event: PointerEvent) => void) {
+  const done = (event: PointerEvent) => {
+    window.removeEventListener("pointermove", move);
+    window.removeEventListener("pointerup", done);
+    window.removeEventListener("pointercancel", done);
+    end(event);
+  };
+  window.addEventListener("pointermove", move);
+  window.addEventListener("pointerup", done);
+  window.addEventListener("pointercancel", done);
+}

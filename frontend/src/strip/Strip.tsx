@@ -1,0 +1,161 @@
+import { Box, ButtonBase, Typography } from "@mui/material";
+import { ChevronDown, ChevronUp, Pin } from "lucide-react";
+import { memo, useEffect, useMemo, useRef } from "react";
+import type { SpanView } from "../api/types";
+import { Action } from "../desk/Action";
+import { actions } from "../desk/actions";
+import { Soft } from "../desk/Soft";
+import { useSpans } from "../desk/spans";
+import { useAtHand, useDesk } from "../desk/state";
+import { type Box as Extent, piecesOfSpan } from "../stage/pieces";
+import { Picture } from "../stage/Thumb";
+
+const CARD = 84;
+
+/** What all frames of a span take up together, by their nodes. */
+function extentOf(span: SpanView): Extent | null {
+  let [left, top, right, bottom] = [1e9, 1e9, -1e9, -1e9];
+  for (const track of span.tracks)
+    for (const row of [track.points[0], track.points.at(-1)])
+      for (let k = 2; row && k < row.length; k += 6) {
+        left = Math.min(left, row[k] as number);
+        right = Math.max(right, row[k] as number);
+        top = Math.min(top, row[k + 1] as number);
+        bottom = Math.max(bottom, row[k + 1] as number);
+      }
+  return left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
+}
+
+/** The span at hand as a row of cards: first key, in-betweens, second key. */
+export function Strip() {
+  const { first, second } = useAtHand();
+  const spans = useSpans();
+  const { strip, set } = useDesk();
+  const span = first && spans[first.id];
+  const box = useMemo(() => (span ? extentOf(span) : null), [span]);
+  return (
+    <Box
+      sx={{
+        bgcolor: "background.paper",
+        borderTop: 1,
+        borderColor: "divider",
+        display: "flex",
+        height: strip ? 116 : 30,
+        flexShrink: 0,
+      }}
+      data-testid="strip"
+    >
+      <Box sx={{ width: 36, display: "flex", flexDirection: "column", alignItems: "center" }}>
+        <Action
+          name={strip ? "Fold the strip away" : "Show the strip"}
+          onClick={() => set({ strip: !strip })}
+        >
+          {strip ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
+        </Action>
+      </Box>
+      {!span || !first || !second ? (
+        <Soft sx={{ alignSelf: "center" }}>
+          {first
+            ? "Working it out…"
+            : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
+        </Soft>
+      ) : !first.span.inbetween ? (
+        <Box sx={{ alignSelf: "center", display: "flex", gap: 1.5, alignItems: "center" }}>
+          <Soft>
+            From {first.frame} to {second.frame} the first key is held.
+          </Soft>
+          <ButtonBase
+            sx={{ color: "primary.main", fontWeight: 600, p: 0.5 }}
+            onClick={actions.toggleInbetween}
+          >
+            In-between this span (R)
+          </ButtonBase>
+        </Box>
+      ) : (
+        strip && (
+          <Box sx={{ display: "flex", gap: 0.75, overflowX: "auto", py: 0.75, pr: 1, alignItems: "stretch" }}>
+            {span.frames.map((frame, number) => (
+              <Card
+                key={frame}
+                span={span}
+                box={box}
+                frame={frame}
+                number={number}
+                place={span.places[number] ?? 0}
+                ends={number === 0 || number === span.frames.length - 1}
+              />
+            ))}
+          </Box>
+        )
+      )}
+    </Box>
+  );
+}
+
+type CardProps = {
+  span: SpanView;
+  box: Extent | null;
+  frame: number;
+  number: number;
+  place: number;
+  ends: boolean;
+};
+
+const Card = memo(function Card({ span, box, frame, number, place, ends }: CardProps) {
+  const current = useDesk((s) => s.frame === frame);
+  const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
+  const set = useDesk((s) => s.set);
+  const ref = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (current && !useDesk.getState().playing)
+      ref.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [current]);
+  return (
+    <Box
+      ref={ref}
+      sx={{ position: "relative", flexShrink: 0, "&:hover .keep": { opacity: 1 } }}
+      data-testid="card"
+      data-frame={frame}
+    >
+      <ButtonBase
+        aria-label={ends ? `Key at ${frame}` : `In-between at ${frame}`}
+        aria-pressed={current}
+        onClick={() => actions.goTo(frame)}
+        onMouseEnter={() => set({ ghost: frame })}
+        onMouseLeave={() => set({ ghost: null })}
+        sx={{
+          flexDirection: "column",
+          width: CARD,
+          borderRadius: 1,
+          border: 2,
+          borderColor: current ? "secondary.main" : ends ? "text.secondary" : "divider",
+          bgcolor: "background.paper",
+          height: "100%",
+        }}
+      >
+        <Picture width={CARD - 4} height={72} pieces={piecesOfSpan(span, number)} box={box} paper={paper} />
+        <Typography sx={{ fontSize: 12, lineHeight: "20px", fontWeight: ends ? 700 : 400 }}>
+          {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
+        </Typography>
+      </ButtonBase>
+      {!ends && (
+        <Box
+          className="keep"
+          sx={{
+            position: "absolute",
+            right: 3,
+            top: 3,
+            opacity: 0,
+            bgcolor: "background.paper",
+            borderRadius: 1,
+            "&:focus-within": { opacity: 1 },
+          }}
+        >
+          <Action name={`Keep frame ${frame} as a breakdown`} onClick={() => actions.keepBreakdown(frame)}>
+            <Pin size={14} />
+          </Action>
+        </Box>
+      )}
+    </Box>
+  );
+});

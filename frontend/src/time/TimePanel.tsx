@@ -1,0 +1,120 @@
+import { Box, Button, Slider, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import type { Operation } from "../api/types";
+import { actions } from "../desk/actions";
+import { NumberField } from "../desk/NumberField";
+import { Hollow, Section } from "../desk/Section";
+import { Soft } from "../desk/Soft";
+import { useSpans } from "../desk/spans";
+import { useAtHand, useDesk } from "../desk/state";
+import { type Ease, EaseCurve } from "./EaseCurve";
+
+export function TimePanel() {
+  const { first, second } = useAtHand();
+  const spans = useSpans();
+  const { edit, tryOut } = useDesk();
+  if (!first || !second)
+    return (
+      <Section title="Pace">
+        <Hollow>Two keys on one layer make a span; its pace is set here.</Hollow>
+      </Section>
+    );
+  const span = spans[first.id];
+  const take = first.span.take;
+  const operation = (ease: Ease): Operation => ({ type: "set_ease", key: first.id, ease });
+  const same = (ease: Ease) => ease.out === take.ease.out && ease.into === take.ease.into;
+  const commit = (ease: Ease) => !same(ease) && void edit(operation(ease));
+  const fields = [
+    ["out", `Ease out of key ${first.frame}`],
+    ["into", `Ease in to key ${second.frame}`],
+  ] as const;
+  return (
+    <>
+      <Section title={`Span from ${first.frame} to ${second.frame}`}>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1, pt: 0.5 }}>
+          <ToggleButtonGroup
+            size="small"
+            exclusive
+            value={first.span.inbetween ? "on" : "hold"}
+            onChange={(_, v) => v && actions.toggleInbetween()}
+            aria-label="Hold or in-between"
+          >
+            <ToggleButton value="on" sx={{ py: 0.25 }}>
+              In-between
+            </ToggleButton>
+            <ToggleButton value="hold" sx={{ py: 0.25 }}>
+              Hold
+            </ToggleButton>
+          </ToggleButtonGroup>
+          <Soft sx={{ fontSize: 12 }}>{second.frame - first.frame - 1} between the keys</Soft>
+        </Box>
+        <Hollow>Drag a key on the timeline to make it longer, which is slower, or shorter.</Hollow>
+      </Section>
+      <Section
+        title="Pace"
+        aside={
+          <Button
+            color="inherit"
+            disabled={same({ out: 0, into: 0 })}
+            onClick={() => commit({ out: 0, into: 0 })}
+          >
+            Even
+          </Button>
+        }
+      >
+        <EaseCurve
+          ease={take.ease}
+          places={span?.places ?? []}
+          onDrag={(ease) => tryOut(operation(ease), first.id)}
+          onDone={commit}
+        />
+        {fields.map(([end, label]) => (
+          <Box key={end} sx={{ pt: 1 }}>
+            <Typography sx={{ fontSize: 12 }}>{label}</Typography>
+            <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
+              <Slider
+                key={take.ease[end]}
+                aria-label={label}
+                defaultValue={take.ease[end]}
+                min={-1}
+                max={1}
+                step={0.05}
+                marks={[{ value: 0 }]}
+                onChange={(_, value) => tryOut(operation({ ...take.ease, [end]: value as number }), first.id)}
+                onChangeCommitted={(_, value) => commit({ ...take.ease, [end]: value as number })}
+              />
+              <NumberField
+                label=""
+                value={take.ease[end]}
+                min={-1}
+                max={1}
+                width={70}
+                onChange={(value) => commit({ ...take.ease, [end]: value })}
+              />
+            </Box>
+          </Box>
+        ))}
+      </Section>
+      <Section title="Travel">
+        <ToggleButtonGroup
+          size="small"
+          exclusive
+          value={take.blend}
+          onChange={(_, blend) => blend && void edit({ type: "set_blend", key: first.id, blend })}
+          aria-label="How points travel"
+          sx={{ pt: 0.5 }}
+        >
+          <ToggleButton value="auto">Auto</ToggleButton>
+          <ToggleButton value="direct">Direct</ToggleButton>
+          <ToggleButton value="arc">Arc</ToggleButton>
+        </ToggleButtonGroup>
+        <Hollow>
+          {take.blend === "auto"
+            ? `Auto chose arc for ${span?.pairs.filter((p) => p.way === "arc").length ?? 0} of ${span?.pairs.length ?? 0} pairs; the pairs in Match say why.`
+            : take.blend === "arc"
+              ? "Turn and size go along an arc, the rest straight."
+              : "Every point goes straight."}
+        </Hollow>
+      </Section>
+    </>
+  );
+}

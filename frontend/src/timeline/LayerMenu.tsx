@@ -1,0 +1,58 @@
+import { Box, Divider, Menu, MenuItem, Slider } from "@mui/material";
+import { EllipsisVertical } from "lucide-react";
+import { useState } from "react";
+import type { Layer } from "../api/types";
+import { Action } from "../desk/Action";
+import { Soft } from "../desk/Soft";
+import { useDesk, useScene } from "../desk/state";
+
+/** What else can be done with a layer: order, fading, deleting. */
+export function LayerMenu({ layer }: { layer: Layer }) {
+  const [open, setOpen] = useState(false);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const edit = useDesk((s) => s.edit);
+  const layers = useScene().layers;
+  const index = layers.findIndex((l) => l.id === layer.id);
+  const move = (to: number) => {
+    setOpen(false);
+    void edit({ type: "move_layer", layer: layer.id, index: to });
+  };
+  return (
+    <Box ref={setAnchor}>
+      <Action name={`More for layer ${layer.name}`} onClick={() => setOpen(true)}>
+        <EllipsisVertical size={16} />
+      </Action>
+      <Menu open={open} anchorEl={anchor} onClose={() => setOpen(false)}>
+        <MenuItem disabled={index === layers.length - 1} onClick={() => move(index + 1)}>
+          Bring forward
+        </MenuItem>
+        <MenuItem disabled={index === 0} onClick={() => move(index - 1)}>
+          Send backward
+        </MenuItem>
+        <Box sx={{ px: 2, py: 1, width: 200 }} onKeyDown={(event) => event.stopPropagation()}>
+          <Soft sx={{ fontSize: 12 }}>Fade: {Math.round(layer.opacity * 100)} %</Soft>
+          <Slider
+            aria-label="Layer opacity"
+            defaultValue={layer.opacity}
+            min={0}
+            max={1}
+            step={0.05}
+            onChangeCommitted={(_, value) =>
+              void edit({ type: "set_layer", layer: layer.id, opacity: value as number })
+            }
+          />
+        </Box>
+        <Divider />
+        <MenuItem
+          sx={{ color: "error.main" }}
+          onClick={() => {
+            setOpen(false);
+            void edit({ type: "remove_layer", layer: layer.id });
+          }}
+        >
+          Delete layer
+        </MenuItem>
+      </Menu>
+    </Box>
+  );
+}

@@ -1,0 +1,183 @@
+import { Box } from "@mui/material";
+import { Eye, EyeOff, Lock, LockOpen } from "lucide-react";
+import { memo, useState } from "react";
+import type { Key, Layer } from "../api/types";
+import { Action } from "../desk/Action";
+import { actions } from "../desk/actions";
+import { Rename } from "../desk/Rename";
+import { useDesk } from "../desk/state";
+import { Thumb } from "../stage/Thumb";
+import { follow } from "../stage/viewport";
+import { LayerMenu } from "./LayerMenu";
+import { CELL, frameOf, HEAD, xOf } from "./measure";
+
+const ROW = 34;
+const none = { shapes: [] };
+
+/** A layer's row: keys as small drawings, holds as flat lines, in-betweened spans as rising lines. */
+export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer; width: number }) {
+  const current = useDesk((s) => s.layer === layer.id);
+  const sheet = useDesk((s) => s.doc?.sheet[layer.id]);
+  const length = useDesk((s) => s.doc?.scene.length ?? 1);
+  const { set, edit } = useDesk.getState();
+  const [moving, setMoving] = useState<{ key: string; frame: number } | null>(null);
+  const choose = () => {
+    if (!current) set({ layer: layer.id, shapes: [], nodes: [], pair: null, hint: null });
+  };
+
+  const dragKey = (key: Key) => (event: React.PointerEvent) => {
+    choose();
+    actions.goTo(key.frame);
+    let frame = key.frame;
+    const index = layer.keys.indexOf(key);
+    const low = (layer.keys[index - 1]?.frame ?? 0) + 1;
+    const high = (layer.keys[index + 1]?.frame ?? 100_001) - 1;
+    follow(
+      (move) => {
+        frame = Math.min(high, Math.max(low, key.frame + Math.round((move.clientX - event.clientX) / CELL)));
+        setMoving(frame === key.frame ? null : { key: key.id, frame });
+      },
+      async () => {
+        if (frame !== key.frame) {
+          await edit({ type: "move_key", key: key.id, frame });
+          actions.goTo(frame);
+        }
+        setMoving(null);
+      },
+    );
+  };
+
+  const at = (key: Key) => (moving?.key === key.id ? moving.frame : key.frame);
+  return (
+    <Box
+      data-testid="layer-row"
+      data-layer={layer.name}
+      aria-current={current}
+      onPointerDown={choose}
+      sx={{
+        display: "flex",
+        height: ROW,
+        borderBottom: 1,
+        borderColor: "divider",
+        position: "relative",
+        bgcolor: current ? "background.default" : undefined,
+      }}
+    >
+      <Box
+        sx={{
+          width: HEAD,
+          position: "sticky",
+          left: 0,
+          zIndex: 2,
+          display: "flex",
+          alignItems: "center",
+          pl: 1,
+          bgcolor: current ? "background.default" : "background.paper",
+          borderRight: 1,
+          borderColor: "divider",
+          borderLeft: 4,
+          borderLeftColor: current ? "secondary.main" : "transparent",
+          boxShadow: current ? 1 : 0,
+          opacity: layer.hidden ? 0.6 : 1,
+        }}
+      >
+        <Rename
+          name={layer.name}
+          label="layer"
+          weight={current ? 700 : 400}
+          onRename={(name) => void edit({ type: "set_layer", layer: layer.id, name })}
+        />
+        <Action
+          name={layer.hidden ? "Show layer" : "Hide layer"}
+          onClick={() => void edit({ type: "set_layer", layer: layer.id, hidden: !layer.hidden })}
+        >
+          {layer.hidden ? <EyeOff size={16} /> : <Eye size={16} />}
+        </Action>
+        <Action
+          name={layer.locked ? "Unlock layer" : "Lock layer"}
+          onClick={() => void edit({ type: "set_layer", layer: layer.id, locked: !layer.locked })}
+        >
+          {layer.locked ? <Lock size={16} /> : <LockOpen size={16} />}
+        </Action>
+        <LayerMenu layer={layer} />
+      </Box>
+      <svg
+        width={width}
+        height={ROW}
+        style={{ display: "block", touchAction: "none" }}
+        role="presentation"
+        onPointerDown={(event) => {
+          const left = event.currentTarget.getBoundingClientRect().left;
+          actions.goTo(frameOf(event.clientX - left));
+        }}
+      >
+        {layer.keys.map((key, k) => {
+          const next = layer.keys[k + 1];
+          const [x0, x1] = [xOf(at(key)), next ? xOf(at(next)) : xOf(length)];
+          if (next && key.span.inbetween) {
+            const places = sheet?.slice(key.frame - 1, next.frame - 1).map((e) => e?.place ?? 0) ?? [];
+            const points = [...places, 1].map((p, n) => [
+              x0 + ((x1 - x0) * n) / places.length,
+              ROW - 5 - p * (ROW - 10),
+            ]);
+            return (
+              <g key={key.id}>
+                <polyline
+                  points={points.map((p) => p.join()).join(" ")}
+                  fill="none"
+                  stroke="var(--soft)"
+                  strokeWidth={1.5}
+                />
+                {points.slice(1, -1).map(([x, y]) => (
+                  <circle key={x} cx={x} cy={y} r={2.2} fill="var(--ink)" />
+                ))}
+              </g>
+            );
+          }
+          return (
+            <line
+              key={key.id}
+              x1={x0}
+              x2={x1}
+              y1={ROW / 2}
+              y2={ROW / 2}
+              stroke="var(--line)"
+              strokeWidth={3}
+            />
+          );
+        })}
+      </svg>
+      {layer.keys.map((key) => {
+        const [w, h] = key.breakdown ? [22, 18] : [30, 26];
+        return (
+          <Box
+            key={key.id}
+            data-testid="key"
+            data-key={key.id}
+            data-frame={key.frame}
+            title={`${key.breakdown ? "Breakdown" : "Key"} at ${key.frame}: drag to move it in time`}
+            onPointerDown={dragKey(key)}
+            sx={{
+              position: "absolute",
+              left: HEAD + xOf(at(key)) - w / 2,
+              top: (ROW - h) / 2,
+              border: 1.5,
+              borderColor: current ? "secondary.main" : "text.secondary",
+              borderRadius: 1,
+              cursor: "ew-resize",
+              touchAction: "none",
+            }}
+          >
+            <KeyThumb drawing={key.drawing} width={w - 3} height={h - 3} />
+          </Box>
+        );
+      })}
+    </Box>
+  );
+});
+
+function KeyThumb({ drawing, width, height }: { drawing: string; width: number; height: number }) {
+  const shapes = useDesk((s) => s.drawings[drawing]?.shapes ?? none.shapes);
+  const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
+  return <Thumb shapes={shapes} width={width} height={height} paper={paper} />;
+}
