@@ -12,7 +12,7 @@ import numpy as np
 from pydantic import ValidationError
 
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Point, Shape, Take
+from knead.core.model import Blend, Drawing, Ease, Hint, HintEnd, Model, Point, Shape, Take
 from knead.core.pace.ease import eased
 from knead.formats.svg_read import SvgDrawing, read_svg_file
 from knead.formats.svg_write import drawing_paths, root_element
@@ -62,7 +62,7 @@ def morph_files(
         if not svg.drawing.shapes:
             raise MorphError(f"{what.name} has no shapes to in-between.")
     hints = _read_hints(hints_file, first, second) if hints_file else ()
-    plan = plan_span(first.drawing, second.drawing, Take(hints=hints, blend=blend))
+    plan = plan_span(_unnamed(first.drawing), _unnamed(second.drawing), Take(hints=hints, blend=blend))
     places = eased(ease or Ease(), np.arange(count + 2) / (count + 1))
     box = (first.canvas.x, first.canvas.y, first.canvas.width, first.canvas.height)
     with _replaced(out) as folder:
@@ -76,6 +76,11 @@ def morph_files(
             json.dump(report, part, indent=2)
         os.chmod(part.name, 0o644)
         os.replace(part.name, report_file)
+
+
+def _unnamed(drawing: Drawing) -> Drawing:
+    """The drawing without names: element ids in files are often given by tools and must not pair shapes."""
+    return Drawing(shapes=tuple(shape.model_copy(update={"name": "shape"}) for shape in drawing.shapes))
 
 
 class _replaced:

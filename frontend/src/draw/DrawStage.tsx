@@ -190,6 +190,7 @@ export function DrawStage() {
   return (
     <Paper
       name="stage"
+      veil={0.9}
       cursor={tool === "freehand" || tool === "form" ? "crosshair" : "default"}
       onPress={press}
       onTwice={(point, target) => {

@@ -1,12 +1,12 @@
 import { Box, Typography } from "@mui/material";
-import { type PointerEvent as ReactPointerEvent, useRef, useState } from "react";
+import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from "react";
 import type { HintView, Operation, PairView, Point, SpanView } from "../api/types";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
 import { Paper } from "../stage/Paper";
 import { Pieces } from "../stage/Pieces";
-import { piecesOfDrawing } from "../stage/pieces";
+import { boxOf, type Box as Extent, piecesOfDrawing } from "../stage/pieces";
 import { follow, type Lens, toScene, useSize } from "../stage/viewport";
 import { Glyph } from "./glyphs";
 import { Threads } from "./Threads";
@@ -24,6 +24,12 @@ export function MatchStage() {
   const [, redraw] = useState(0);
   const span = first && spans[first.id];
   const bare = useDesk((s) => s.bare);
+
+  const drawings = useDesk((s) => s.drawings);
+  const focus = useMemo(
+    () => boxOf([first, second].flatMap((key) => (key && drawings[key.drawing]?.shapes) || [])),
+    [first, second, drawings],
+  );
 
   if (!first || !second)
     return (
@@ -46,6 +52,7 @@ export function MatchStage() {
         drawing={first.drawing}
         spanKey={first.id}
         span={span}
+        focus={focus}
         onLens={keep("first")}
       />
       <Box sx={{ width: 6, bgcolor: "divider" }} />
@@ -55,6 +62,7 @@ export function MatchStage() {
         drawing={second.drawing}
         spanKey={first.id}
         span={span}
+        focus={focus}
         onLens={keep("second")}
       />
       {span && !bare && <Threads span={span} size={size} lenses={lenses.current} />}
@@ -68,10 +76,11 @@ type PaneProps = {
   drawing: string;
   spanKey: string;
   span: SpanView | null | undefined;
+  focus: Extent | null;
   onLens: (lens: Lens) => void;
 };
 
-function Pane({ side, title, drawing, spanKey, span, onLens }: PaneProps) {
+function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps) {
   const shapes = useDesk((s) => s.drawings[drawing]?.shapes);
   const { pair, hint, bare, set, edit, tryOut } = useDesk();
   if (!shapes) return null;
@@ -165,6 +174,7 @@ function Pane({ side, title, drawing, spanKey, span, onLens }: PaneProps) {
     <Box sx={{ flex: 1, minWidth: 0, display: "flex", position: "relative" }} data-side={side}>
       <Paper
         name={`match-${side}`}
+        focus={focus}
         onPress={press}
         over={(lens) => {
           const px = 1 / lens.scale;

@@ -2,6 +2,7 @@ import { Box, Button } from "@mui/material";
 import { type ReactNode, type PointerEvent as ReactPointerEvent, useEffect } from "react";
 import type { Point } from "../api/types";
 import { useDesk, useScene } from "../desk/state";
+import type { Box as Extent } from "./pieces";
 import { follow, type Lens, toScene, useLens, useSize } from "./viewport";
 
 type Props = {
@@ -10,16 +11,20 @@ type Props = {
   /** Handles and lines over the drawing; they may reach beyond the paper, which the drawing may not. */
   over?: (lens: Lens) => ReactNode;
   cursor?: string;
+  /** What fills the pane while nobody has zoomed; the paper if left out. */
+  focus?: Extent | null;
+  /** How much the table covers what lies beyond the paper. */
+  veil?: number;
   onPress?: (point: Point, event: ReactPointerEvent, lens: Lens) => void;
   onHover?: (point: Point, event: ReactPointerEvent, lens: Lens) => void;
   onTwice?: (point: Point, target: Element) => void;
 };
 
 /** The scene's paper on the table, with zoom (wheel) and pan (middle button). */
-export function Paper({ name, children, over, cursor, onPress, onHover, onTwice }: Props) {
+export function Paper({ name, children, over, cursor, focus, veil = 1, onPress, onHover, onTwice }: Props) {
   const scene = useScene();
   const [ref, size] = useSize<SVGSVGElement>();
-  const lens = useLens(size);
+  const lens = useLens(size, focus ?? null);
   const set = useDesk((s) => s.set);
   const zoomed = useDesk((s) => s.viewport !== null);
 
@@ -93,7 +98,7 @@ export function Paper({ name, children, over, cursor, onPress, onHover, onTwice 
             <path
               d={`M-9e5 -9e5H9e5V9e5H-9e5ZM0 0V${scene.height}H${scene.width}V0Z`}
               fill="var(--table)"
-              opacity={0.88}
+              opacity={veil}
               pointerEvents="none"
             />
             {over?.(lens)}

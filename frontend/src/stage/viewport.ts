@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Point } from "../api/types";
 import { useDesk, useScene } from "../desk/state";
+import type { Box } from "./pieces";
 
 export type Size = { width: number; height: number };
 
@@ -26,13 +27,17 @@ export type Lens = {
   top: number;
 };
 
-/** Where the scene lies in a pane: the shared zoom, or the whole paper when none is set. */
-export function useLens(size: Size): Lens {
+/** Where the scene lies in a pane: by the shared zoom, or so that the focus (or else the paper) fills it. */
+export function useLens(size: Size, focus: Box | null): Lens {
   const scene = useScene();
   const viewport = useDesk((s) => s.viewport);
-  const fit = Math.min((size.width - 48) / scene.width, (size.height - 48) / scene.height);
+  const box = focus ?? { x: 0, y: 0, width: scene.width, height: scene.height };
+  const fit = Math.min(
+    (size.width - 48) / Math.max(box.width, 1),
+    (size.height - 48) / Math.max(box.height, 1),
+  );
   const scale = Math.max(viewport?.scale ?? fit, 0.01);
-  const centre = viewport ?? { x: scene.width / 2, y: scene.height / 2 };
+  const centre = viewport ?? { x: box.x + box.width / 2, y: box.y + box.height / 2 };
   return { scale, left: size.width / 2 - centre.x * scale, top: size.height / 2 - centre.y * scale };
 }
 

@@ -73,6 +73,7 @@ export function themeOf(name: ThemeName): Theme {
       fontFamily: "Figtree, sans-serif",
       fontSize: 13,
       htmlFontSize: 16,
+      body1: { fontSize: 13, lineHeight: 1.45 },
       button: { textTransform: "none", fontWeight: 600 },
     },
     components: {
@@ -85,6 +86,9 @@ export function themeOf(name: ThemeName): Theme {
       MuiButton: { defaultProps: { size: "small", disableElevation: true } },
       MuiIconButton: { defaultProps: { size: "small" } },
       MuiTextField: { defaultProps: { size: "small", variant: "outlined" } },
+      MuiInputBase: { styleOverrides: { root: { fontSize: 13 } } },
+      MuiMenuItem: { styleOverrides: { root: { fontSize: 13 } } },
+      MuiTableCell: { styleOverrides: { root: { fontSize: 13 } } },
       MuiPaper: { styleOverrides: { root: { backgroundImage: "none" } } },
       MuiTooltip: { defaultProps: { enterDelay: 400, disableInteractive: true } },
       MuiSlider: { defaultProps: { size: "small" } },

@@ -1,6 +1,7 @@
 """Which shape becomes which: fixed pairs and lineage first, then the assignment with the least unlikeness."""
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,10 +10,10 @@ from scipy.optimize import linear_sum_assignment
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes, fit_robustly
 from knead.core.model import Drawing, PairChoice, Shape
-from knead.core.pairing.likeness import Portrait, portrait, unlikeness
+from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 
 ALONE = 0.75  # the price of appearing or vanishing: a pair dearer than two of these is not made
-PLACE = 1.1
+PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the drawing, and where it stops counting
 
 
 @dataclass(frozen=True)
@@ -40,8 +41,22 @@ def pair_shapes(first: Drawing, second: Drawing, choices: Sequence[PairChoice]) 
         settle(choice.first, choice.second, 1.0, "fixed by hand")
     for shape_id in [s for s in left if s in right]:
         settle(shape_id, shape_id, 0.99, "the same shape: its key was made from the other")
+    for shape_id, twin in _same_names(left.values(), right.values()):
+        settle(shape_id, twin, 0.95, "the same name in both keys")
     settled = [(first.shape(p.first), second.shape(p.second)) for p in found if p.first and p.second]
     return found + _by_likeness(list(left.values()), list(right.values()), settled, first, second)
+
+
+def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
+    """Ids of shapes whose given name is borne by one shape of each key only."""
+
+    def lone(shapes: Iterable[Shape]) -> dict[str, str]:
+        named = [(name, shape.id) for shape in shapes if (name := given_name(shape.name))]
+        counts = Counter(name for name, _ in named)
+        return {name: shape_id for name, shape_id in named if counts[name] == 1}
+
+    one, two = lone(left), lone(right)
+    return [(one[name], two[name]) for name in one if name in two]
 
 
 def _by_likeness(
@@ -61,7 +76,7 @@ def _by_likeness(
     unlike = unlikeness(one, two)
     here, there = np.array([p.centre for p in one]), np.array([p.centre for p in two])
     size = max(_extent(two), 1e-9)
-    cost = unlike + PLACE * np.minimum(np.abs(_relative(one)[:, None] - _relative(two)[None]), 1.5)
+    cost = unlike + PLACE * np.minimum(np.abs(_relative(one)[:, None] - _relative(two)[None]), FAR)
     rows, columns = _solve(cost)
     for _ in range(2):
         trust = np.array([_margin(cost, i, j) for i, j in zip(rows, columns, strict=True)])
@@ -71,7 +86,7 @@ def _by_likeness(
         if len(sources) < 2:
             break
         expected = _carried(here, sources, targets, weights + 0.05, size)
-        cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, 1.5)
+        cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
         cost = cost + 0.1 * _order_gap(left, right, first, second)
         rows, columns = _solve(cost)
     return _named(left, right, rows, columns, cost, unlike)

@@ -11,6 +11,7 @@ from knead.core.geometry.similarity import Complexes
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Paint, Shape
 
+TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
 
 
@@ -26,7 +27,6 @@ class Portrait:
     harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
     holes: int
     centre: complex
-    name: str | None
 
 
 def portrait(shape: Shape) -> Portrait:
@@ -46,7 +46,6 @@ def portrait(shape: Shape) -> Portrait:
         harmonics=_harmonics(main, spread),
         holes=sum(1 for track in tracks if track.closed) - 1,
         centre=centre,
-        name=_given_name(shape.name),
     )
 
 
@@ -54,10 +53,10 @@ def _lab(paint: Paint | None) -> Floats | None:
     return None if paint is None else np.append(to_oklab(paint.color), 0.5 * paint.opacity)
 
 
-def _given_name(name: str) -> str | None:
-    """The name if an animator gave it; names that a tool counts up ('shape', 'path 12') say nothing."""
-    plain = name.rstrip("0123456789 -_.")
-    return None if plain.lower() in {"", "shape", "path", "box", "ellipse", "line", "stroke", "fill"} else name
+def given_name(name: str) -> str | None:
+    """The name if an animator gave it; what a tool names ('shape', 'path 12', 'g7') says nothing."""
+    counted = name[-1:].isdigit() or name.lower() in {"shape", "path", "box", "ellipse", "line", "stroke", "fill"}
+    return None if counted else name
 
 
 def _harmonics(track: Track, spread: Complexes) -> Floats:
@@ -71,7 +70,7 @@ def _harmonics(track: Track, spread: Complexes) -> Floats:
 
 
 def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
-    """How unlike shapes are by kind, paint, form and name, place left aside, shape (len(first), len(second)).
+    """How unlike shapes are by kind, paint and form, place left aside, shape (len(first), len(second)).
 
     0 is the same; from about 1 on two shapes are better left unpaired.
     """
@@ -81,9 +80,15 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
     form = np.abs(_gaps([p.harmonics for p in first], [p.harmonics for p in second])).mean(axis=2)
     elongation = np.abs(_gaps([p.elongation for p in first], [p.elongation for p in second]))
     holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
-    named = np.array([[p.name is not None and p.name == q.name for q in second] for p in first])
-    total = kind.sum(axis=2) + 1.6 * paint + 0.22 * np.abs(sizes) + 0.9 * form + 0.25 * elongation + 0.15 * holes
-    return np.asarray(np.where(named.reshape(total.shape), 0.2 * total, total), dtype=float)
+    total = (
+        kind.sum(axis=2)
+        + 1.5 * paint**2 / (paint**2 + TINT**2)
+        + 0.22 * np.abs(sizes)
+        + 0.9 * form
+        + 0.25 * elongation
+        + 0.15 * holes
+    )
+    return np.asarray(total, dtype=float)
 
 
 def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> Floats:

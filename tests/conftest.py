@@ -1,0 +1,41 @@
+"""What all tests share: forms to morph, and a real PostgreSQL."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+from sqlalchemy import Engine
+
+from knead.store.cluster import cluster_in
+from knead.store.database import engine_for, ensure_database, migrate
+
+settings.register_profile(
+    "knead", deadline=None, max_examples=20, suppress_health_check=list(HealthCheck), derandomize=True
+)
+settings.load_profile("knead")
+
+ROOT = Path(__file__).parents[1]
+
+
+@pytest.fixture(scope="session")
+def server() -> Iterator[str]:
+    """The address of a PostgreSQL server of Knead's own."""
+    cluster = cluster_in(ROOT / ".knead")
+    was_running = cluster.running()
+    yield cluster.start()
+    if not was_running:
+        cluster.stop()
+
+
+@pytest.fixture(scope="session")
+def database(server: str) -> str:
+    """The address of an empty, migrated database for tests."""
+    address = ensure_database(server, "knead_test", fresh=True)
+    migrate(engine_for(address))
+    return address
+
+
+@pytest.fixture(scope="session")
+def engine(database: str) -> Engine:
+    return engine_for(database)

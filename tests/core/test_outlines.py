@@ -1,0 +1,175 @@
+"""In-betweens of outlines: exact at the keys, and the same however the keys are cut, begun, turned or ordered."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knead.core.geometry.bezier import area, path_of
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Drawing, Hint, HintEnd, Take
+from knead.core.outline.hints import consistent
+from tests.forms import (
+    apart,
+    backwards,
+    begun_at,
+    blob,
+    drawing,
+    ellipse,
+    filled,
+    outline,
+    polygon,
+    recut,
+    star,
+    stroked,
+    turned,
+    wave,
+)
+
+radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
+cuts = st.lists(st.floats(0.03, 0.97), min_size=1, max_size=4)
+
+
+def between(first: Contour, second: Contour, t: float = 0.5, take: Take | None = None) -> Contour:
+    shape = plan_span(drawing(filled(first)), drawing(filled(second)), take or Take()).at(t).shapes[0]
+    return shape.contours[0]
+
+
+@given(radii, radii, cuts)
+def test_an_inbetween_at_the_keys_is_the_key(one: list[float], two: list[float], shares: list[float]) -> None:
+    first, second = recut(blob(one), shares), blob(two, at=(420, 260))
+    plan = plan_span(drawing(filled(first)), drawing(filled(second)), Take())
+    for t, key in ((0.0, first), (1.0, second)):
+        shown = plan.at(t).shapes[0].contours[0]
+        places = {node.at for node in shown.nodes}
+        assert all(node.at in places for node in key.nodes), "every node of the key stands where it stood, exactly"
+        assert abs(area(path_of(shown))) == pytest.approx(abs(area(path_of(key))), rel=1e-9)
+
+
+@given(radii, st.floats(0.6, 1.6), st.integers(0, 8), cuts, st.booleans())
+def test_the_same_result_however_the_second_key_is_drawn(
+    one: list[float], flatness: float, start: int, shares: list[float], reverse: bool
+) -> None:
+    first = blob(one)
+    second = turned(polygon([(-90, -60), (40, -110), (120, 10), (60, 90 * flatness), (-70, 70)]), 12, move=(330, 320))
+    again = recut(begun_at(second, start), shares)
+    plain, redrawn = between(first, second), between(first, backwards(again) if reverse else again)
+    assert apart(plain, redrawn) < 0.02
+
+
+@given(cuts, st.integers(0, 9), st.booleans())
+def test_the_same_result_however_the_first_key_is_drawn(shares: list[float], start: int, reverse: bool) -> None:
+    first, second = star(5, 0.45), turned(star(5, 0.7), 16, 1.2, (30, -60))
+    again = recut(begun_at(first, start), shares)
+    assert apart(between(first, second), between(backwards(again) if reverse else again, second)) < 0.01
+
+
+def test_tips_go_to_tips_although_the_nodes_are_shifted_and_reversed() -> None:
+    first, second = star(5, 0.4), begun_at(backwards(turned(star(5, 0.4), 10, 1.3, (40, 20))), 3)
+    middle = between(first, second)
+    spikes = np.linalg.norm(outline(middle, 1)[:-1] - outline(middle, 1)[:-1].mean(axis=0), axis=1)
+    assert (spikes > 100).sum() == 5
+    assert (spikes < 60).sum() == 5
+
+
+def test_every_inbetween_of_a_span_has_one_node_structure() -> None:
+    plan = plan_span(drawing(filled(star(6))), drawing(filled(blob([80, 90, 60, 70, 100]))), Take())
+    structures = {tuple(node.id for node in plan.at(t).shapes[0].contours[0].nodes) for t in (0.0, 0.2, 0.5, 0.9, 1.0)}
+    assert len(structures) == 1
+    assert len(structures.pop()) <= 12 + 5
+
+
+@given(st.floats(-160, 160), st.floats(0.5, 2.0))
+def test_arc_turns_a_form_without_shrinking_it(degrees: float, scale: float) -> None:
+    first = blob([60, 110, 50, 90, 70])
+    second = turned(first, degrees, scale, (50, 20))
+    middle = between(first, second, 0.5, Take(blend="arc"))
+    expected = abs(area(path_of(first))) * scale  # at half the time, the square root of the scale squared
+    assert abs(area(path_of(middle))) == pytest.approx(expected, rel=1e-6)
+
+
+def test_auto_travels_on_an_arc_only_where_it_turns() -> None:
+    long = polygon([(0, 0), (200, 0), (200, 20), (0, 20)])
+    for degrees, way in ((90, "arc"), (0, "direct")):
+        plan = plan_span(drawing(filled(long)), drawing(filled(turned(long, degrees, move=(20, 5)))), Take())
+        assert plan.pairs[0].way == way
+
+
+def test_holes_stay_holes_and_a_lone_hole_opens_inside() -> None:
+    ring = filled(ellipse(200, 200, 90, 90), backwards(ellipse(200, 200, 40, 40)))
+    frame = filled(
+        begun_at(polygon([(300, 100), (500, 100), (500, 300), (300, 300)]), 2),
+        polygon([(360, 160), (360, 240), (440, 240), (440, 160)]),
+    )
+    disc = filled(ellipse(420, 200, 100, 80))
+    for second, holes in ((frame, 1), (disc, 1)):
+        plan = plan_span(drawing(ring), drawing(second), Take())
+        for t in np.linspace(0.1, 0.9, 5):
+            outer, *inner = plan.at(float(t)).shapes[0].contours
+            assert len(inner) == holes
+            box = outline(outer)
+            assert np.all((outline(inner[0]) > box.min(axis=0)) & (outline(inner[0]) < box.max(axis=0)))
+            assert area(path_of(outer)) * area(path_of(inner[0])) < 0, "opposite directions: empty by either rule"
+
+
+def test_open_strokes_keep_their_ends_and_mend_their_direction() -> None:
+    first, second = wave(5), turned(wave(7, height=40), 10, move=(20, 80))
+    for other in (second, backwards(second)):
+        plan = plan_span(drawing(stroked(first)), drawing(stroked(other)), Take())
+        middle = plan.at(0.5).shapes[0].contours[0]
+        ends = np.array([middle.nodes[0].at, middle.nodes[-1].at])
+        wanted = (
+            np.array([first.nodes[0].at, first.nodes[-1].at]) + np.array([second.nodes[0].at, second.nodes[-1].at])
+        ) / 2
+        assert not middle.closed
+        assert np.linalg.norm(ends - wanted, axis=1).max() < 12
+
+
+def hint(first: Drawing, a: tuple[float, float], second: Drawing, b: tuple[float, float], name: str = "hint") -> Hint:
+    ends = [HintEnd(shape=d.shapes[0].id, at=p) for d, p in ((first, a), (second, b))]
+    return Hint(first=ends[0], second=ends[1], name=name)
+
+
+@given(st.integers(0, 9), st.integers(0, 4), st.sampled_from(["direct", "arc"]))
+def test_a_hint_is_honoured_exactly_at_every_time(tip: int, corner: int, blend: str) -> None:
+    first, second = drawing(filled(star(5))), drawing(filled(blob([90, 60, 100, 70, 80])))
+    a, b = first.shapes[0].contours[0].nodes[tip].at, second.shapes[0].contours[0].nodes[corner].at
+    plan = plan_span(first, second, Take(hints=(hint(first, a, second, b),), blend=blend))
+    index = next(
+        k for k, n in enumerate(plan.at(0.0).shapes[0].contours[0].nodes) if n.at == pytest.approx(a, abs=1e-6)
+    )
+    for t in (0.25, 0.5, 1.0):
+        here = np.array(plan.at(t).shapes[0].contours[0].nodes[index].at)
+        if blend == "direct":
+            assert here == pytest.approx((1 - t) * np.array(a) + t * np.array(b), abs=1e-6)
+    assert here == pytest.approx(b, abs=1e-6)
+    assert plan.troubles == ()
+
+
+def test_hints_in_crossing_order_are_named_and_the_rest_is_used() -> None:
+    first, second = drawing(filled(star(5))), drawing(filled(star(5, 0.7, at=(420, 220))))
+    nodes = [d.shapes[0].contours[0].nodes for d in (first, second)]
+    pairs = [(0, 0, "crown"), (2, 2, "right"), (4, 8, "left foot"), (6, 4, "jaw"), (8, 6, "chin")]
+    hints = tuple(hint(first, nodes[0][a].at, second, nodes[1][b].at, name) for a, b, name in pairs)
+    plan = plan_span(first, second, Take(hints=hints))
+    assert [t.hint for t in plan.troubles] == [hints[2].id]
+    assert "left foot" in plan.troubles[0].text
+
+
+@given(st.permutations(range(6)), st.floats(0, 1))
+def test_the_largest_consistent_set_of_ties_follows_one_order(order: list[int], turn: float) -> None:
+    ties = np.array([[k / 6, (order[k] / 6 + turn) % 1.0] for k in range(6)])
+    kept = consistent(ties, closed=True)
+    steps = np.mod(np.diff(ties[[*kept, kept[0]], 1]), 1.0)
+    assert min(steps.sum(), (1 - steps[steps > 0]).sum()) == pytest.approx(1.0)
+    assert len(kept) >= 3
+
+
+def test_a_hint_whose_shape_is_gone_is_reported() -> None:
+    first, second = drawing(filled(star())), drawing(filled(ellipse(300, 200, 80, 60)))
+    lost = Hint(
+        first=HintEnd(shape="nowhere", at=(0, 0)), second=HintEnd(shape=second.shapes[0].id, at=(0, 0)), name="ear"
+    )
+    plan = plan_span(first, second, Take(hints=(lost,)))
+    assert "ear" in plan.troubles[0].text
+    assert len(plan.pairs) == 1

@@ -1,0 +1,122 @@
+"""Which shape becomes which, and what happens to those without partner."""
+
+import random
+
+import numpy as np
+import pytest
+
+from knead.core.color import to_hex, to_oklab
+from knead.core.inbetween import plan_span
+from knead.core.model import Drawing, Fill, Paint, PairChoice, Take
+from tests.forms import blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
+
+
+def figure(degrees: float, move: tuple[float, float], seed: int) -> tuple[Drawing, list[str]]:
+    """A face of eight shapes, moved and turned as a whole, in shuffled order; and their ids in a fixed order."""
+    parts = [
+        filled(blob([150, 160, 140, 150, 155], at=(0, 0)), color="#77aa55"),
+        filled(ellipse(-50, -30, 24, 20), color="#ffffff"),
+        filled(ellipse(50, -30, 24, 20), color="#ffffff"),
+        filled(ellipse(-46, -28, 9, 9), color="#111111"),
+        filled(ellipse(54, -28, 9, 9), color="#111111"),
+        stroked(turned(wave(4, 90, 8), 0, move=(-45, 50))),
+        filled(star(5, size=18, at=(0, -110)), color="#ffcc33"),
+        stroked(polygon([(-90, 90), (-120, 150)], closed=False), width=9),
+    ]
+    moved = [s.model_copy(update={"contours": tuple(turned(c, degrees, 1.0, move) for c in s.contours)}) for s in parts]
+    order = moved[:]
+    random.Random(seed).shuffle(order)
+    return Drawing(shapes=tuple(order)), [s.id for s in moved]
+
+
+@pytest.mark.parametrize(("degrees", "move", "seed"), [(0, (300, 200), 1), (14, (520, 260), 2), (-20, (100, 400), 3)])
+def test_like_goes_to_like_whatever_the_order(degrees: float, move: tuple[float, float], seed: int) -> None:
+    (first, one), (second, two) = figure(0, (200, 200), 0), figure(degrees, move, seed)
+    found = {(p.first_id, p.second_id) for p in plan_span(first, second, Take()).pairs}
+    assert found == set(zip(one, two, strict=True))
+
+
+def test_a_shape_of_another_colour_does_not_take_the_place() -> None:
+    red, blue = filled(ellipse(100, 100, 40, 40), color="#cc2222"), filled(ellipse(300, 100, 40, 40), color="#2244cc")
+    red2, blue2 = filled(ellipse(300, 110, 44, 40), color="#c42a22"), filled(ellipse(100, 110, 40, 44), color="#2a44c4")
+    plan = plan_span(drawing(red, blue), drawing(blue2, red2), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {(red.id, red2.id), (blue.id, blue2.id)}
+
+
+def test_lineage_is_stronger_than_likeness_and_the_hand_is_stronger_than_lineage() -> None:
+    a, b = filled(ellipse(100, 100, 40, 40)), filled(ellipse(300, 100, 40, 40))
+    swapped = drawing(
+        a.model_copy(update={"contours": (turned(a.contours[0], 0, move=(200, 0)),)}),
+        b.model_copy(update={"contours": (turned(b.contours[0], 0, move=(-200, 0)),)}),
+    )
+    plan = plan_span(drawing(a, b), swapped, Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {(a.id, a.id), (b.id, b.id)}
+    by_hand = plan_span(drawing(a, b), swapped, Take(pairs=(PairChoice(first=a.id, second=b.id),)))
+    assert (a.id, b.id) in {(p.first_id, p.second_id) for p in by_hand.pairs}
+    assert by_hand.pairs[0].pair.reason == "fixed by hand"
+
+
+def test_given_names_pair_and_counted_names_do_not() -> None:
+    ear, tail = filled(ellipse(100, 100, 30, 40), name="ear"), filled(ellipse(300, 100, 30, 40), name="tail")
+    ear2, tail2 = filled(ellipse(300, 105, 30, 40), name="ear"), filled(ellipse(100, 105, 30, 40), name="tail")
+    plan = plan_span(drawing(ear, tail), drawing(ear2, tail2), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {(ear.id, ear2.id), (tail.id, tail2.id)}
+    counted = [s.model_copy(update={"name": n}) for s, n in ((ear, "p1"), (tail, "p2"), (ear2, "p1"), (tail2, "p2"))]
+    plan = plan_span(drawing(*counted[:2]), drawing(*counted[2:]), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {(ear.id, tail2.id), (tail.id, ear2.id)}
+
+
+def test_shapes_without_partner_grow_and_shrink_without_flicker() -> None:
+    body = filled(blob([100, 120, 90, 110, 100]), color="#668844")
+    leg = stroked(polygon([(500, 500), (560, 600)], closed=False), width=12)
+    plan = plan_span(drawing(body), drawing(body, leg), Take())
+    sizes, widths = [], []
+    for t in np.linspace(0, 1, 11):
+        shape = plan.at(float(t)).shape(leg.id)
+        sizes.append(0.0 if shape is None else float(np.ptp(outline(shape.contours[0]), axis=0).max()))
+        widths.append(0.0 if shape is None or shape.stroke is None else shape.stroke.width)
+    assert np.all(np.diff(sizes) > 0)
+    assert np.diff(sizes).max() < 1.5 * np.diff(sizes).mean()
+    assert widths[-1] == 12
+    assert np.all(np.diff(widths) > 0)
+
+
+def test_every_shape_is_in_exactly_one_pair_and_every_pair_has_a_reason() -> None:
+    (first, _), (second, _) = figure(0, (200, 200), 0), figure(30, (300, 300), 5)
+    second = Drawing(shapes=second.shapes[:-3])
+    pairs = plan_span(first, second, Take()).pairs
+    assert sorted(p.first_id for p in pairs if p.first_id) == sorted(s.id for s in first.shapes)
+    assert sorted(p.second_id for p in pairs if p.second_id) == sorted(s.id for s in second.shapes)
+    assert all(0 <= p.pair.confidence <= 1 and p.pair.reason for p in pairs)
+
+
+def test_stacking_follows_the_first_key_and_then_the_second() -> None:
+    a, b = filled(ellipse(100, 100, 40, 40), color="#aa0000"), filled(star(), color="#00aa00")
+    plan = plan_span(drawing(a, b), drawing(b, a), Take())
+    assert [s.id for s in plan.at(0.4).shapes] == [a.id, b.id]
+    assert [s.id for s in plan.at(0.6).shapes] == [b.id, a.id]
+
+
+def test_only_the_pair_of_a_changed_hint_is_planned_anew() -> None:
+    (first, one), (second, two) = figure(0, (200, 200), 0), figure(14, (320, 200), 2)
+    before = plan_span(first, second, Take())
+    choice = PairChoice(first=one[0], second=two[0])
+    after = plan_span(first, second, Take(pairs=(choice,)), before)
+    taken_over = {id(c) for p in before.pairs for c in p.contours} & {id(c) for p in after.pairs for c in p.contours}
+    assert len(taken_over) == sum(len(p.contours) for p in before.pairs)
+
+
+def test_colours_fade_through_oklab_and_paint_that_one_key_lacks_fades_in() -> None:
+    yellow, blue = to_oklab("#ffff00"), to_oklab("#0000ff")
+    first = drawing(filled(star(), color="#ffff00"))
+    second = drawing(filled(star(at=(300, 200)), color="#0000ff"))
+    shape = plan_span(first, second, Take()).at(0.5).shapes[0]
+    assert shape.fill is not None
+    assert shape.fill.paint.color == to_hex(((yellow + blue) / 2)[None])[0]
+    lined = drawing(
+        filled(star(at=(300, 200)), color="#0000ff").model_copy(update={"fill": None, "stroke": stroked(star()).stroke})
+    )
+    shape = plan_span(first, lined, Take()).at(0.75).shapes[0]
+    assert shape.fill == Fill(paint=Paint(color="#ffff00", opacity=0.25))
+    assert shape.stroke is not None
+    assert shape.stroke.width == pytest.approx(3.0)

@@ -1,0 +1,108 @@
+"""Forms to morph, and ways to cut them anew without changing what they look like."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from knead.core.edit.nodes import with_node
+from knead.core.geometry.bezier import path_of, points_at, transformed
+from knead.core.model import Contour, Drawing, Fill, Node, Paint, Shape, Stroke, new_id
+
+QUARTER = 0.5522847498
+
+
+def polygon(points: Sequence[tuple[float, float]], closed: bool = True) -> Contour:
+    return Contour(nodes=tuple(Node(at=p, before=p, after=p) for p in points), closed=closed)
+
+
+def star(tips: int = 5, inner: float = 0.5, size: float = 100.0, at: tuple[float, float] = (200.0, 200.0)) -> Contour:
+    radii = [size, inner * size]
+    angles = [math.pi * k / tips - math.pi / 2 for k in range(2 * tips)]
+    return polygon(
+        [(at[0] + radii[k % 2] * math.cos(a), at[1] + radii[k % 2] * math.sin(a)) for k, a in enumerate(angles)]
+    )
+
+
+def ellipse(x: float, y: float, rx: float, ry: float) -> Contour:
+    nodes = []
+    for ux, uy in ((0, -1), (1, 0), (0, 1), (-1, 0)):
+        px, py, hx, hy = x + ux * rx, y + uy * ry, -uy * QUARTER * rx, ux * QUARTER * ry
+        nodes.append(Node(at=(px, py), before=(px - hx, py - hy), after=(px + hx, py + hy), kind="smooth"))
+    return Contour(nodes=tuple(nodes), closed=True)
+
+
+def blob(radii: Sequence[float], at: tuple[float, float] = (300.0, 300.0)) -> Contour:
+    """A smooth closed form through points at these distances from its middle."""
+    count = len(radii)
+    points = [
+        np.array(at) + r * np.array([math.cos(2 * math.pi * k / count), math.sin(2 * math.pi * k / count)])
+        for k, r in enumerate(radii)
+    ]
+    nodes = []
+    for k, point in enumerate(points):
+        way = (points[(k + 1) % count] - points[k - 1]) / 6
+        nodes.append(Node(at=tuple(point), before=tuple(point - way), after=tuple(point + way), kind="smooth"))
+    return Contour(nodes=tuple(nodes), closed=True)
+
+
+def wave(points: int = 5, width: float = 300.0, height: float = 60.0, tilt: float = 0.0) -> Contour:
+    """An open, wavy line."""
+    at = [np.array([width * k / (points - 1), height * math.sin(2.2 * k) + tilt * k]) for k in range(points)]
+    nodes = []
+    for k, point in enumerate(at):
+        way = (at[min(k + 1, points - 1)] - at[max(k - 1, 0)]) / 6
+        nodes.append(Node(at=tuple(point), before=tuple(point - way), after=tuple(point + way), kind="smooth"))
+    return Contour(nodes=tuple(nodes))
+
+
+def filled(*contours: Contour, color: str = "#4477aa", name: str = "shape", rule: str = "nonzero") -> Shape:
+    return Shape(contours=contours, fill=Fill(paint=Paint(color=color), rule=rule), name=name)
+
+
+def stroked(*contours: Contour, width: float = 4.0, color: str = "#222222") -> Shape:
+    return Shape(contours=contours, stroke=Stroke(width=width, paint=Paint(color=color)))
+
+
+def drawing(*shapes: Shape) -> Drawing:
+    return Drawing(shapes=shapes)
+
+
+def turned(contour: Contour, degrees: float, scale: float = 1.0, move: tuple[float, float] = (0.0, 0.0)) -> Contour:
+    c, s = scale * math.cos(math.radians(degrees)), scale * math.sin(math.radians(degrees))
+    return transformed(contour, np.array([[c, -s, move[0]], [s, c, move[1]]]))
+
+
+def backwards(contour: Contour) -> Contour:
+    """The same form drawn in the other direction."""
+    nodes = [
+        n.model_copy(update={"before": n.after, "after": n.before, "id": new_id()}) for n in reversed(contour.nodes)
+    ]
+    return contour.model_copy(update={"nodes": tuple(nodes)})
+
+
+def begun_at(contour: Contour, start: int) -> Contour:
+    """The same closed form with another first node."""
+    start %= len(contour.nodes)
+    nodes = (*contour.nodes[start:], *contour.nodes[:start])
+    return contour.model_copy(update={"nodes": tuple(n.model_copy(update={"id": new_id()}) for n in nodes)})
+
+
+def recut(contour: Contour, shares: Sequence[float]) -> Contour:
+    """The same form with more nodes."""
+    for share in shares:
+        contour = with_node(contour, share * len(path_of(contour)))
+    return contour
+
+
+def outline(contour: Contour, count: int = 64) -> np.ndarray:
+    """Points along a contour, `count` a segment."""
+    path = path_of(contour)
+    return points_at(path, np.linspace(0, len(path), count * len(path) + 1))
+
+
+def apart(first: Contour, second: Contour) -> float:
+    """The largest distance between two outlines, both ways, by the size of the first."""
+    a, b = shapely.LineString(outline(first)), shapely.LineString(outline(second))
+    return a.hausdorff_distance(b) / math.hypot(*np.ptp(outline(first), axis=0))

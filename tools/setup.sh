@@ -1,0 +1,69 @@
+#!/usr/bin/env bash
+# Installs what is missing, and nothing else: Debian packages, .venv, npm packages, the built front end.
+# Usage: tools/setup.sh [run|test]. Run again it does nothing and needs no network.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+what=${1:-run}
+mkdir -p .knead
+
+die() { echo "knead: $*" >&2; exit 1; }
+
+stamped() { # stamped NAME SUM: whether step NAME was last done for this content
+  [ -f ".knead/$1.stamp" ] && [ "$(cat ".knead/$1.stamp")" = "$2" ]
+}
+sum_of() { cat "$@" | sha256sum | cut -d' ' -f1; }
+
+debian() { # debian PACKAGE...: install Debian packages that are not there yet
+  local missing=()
+  for package in "$@"; do
+    [ "$(dpkg-query -W -f='${Status}' "$package" 2>/dev/null)" = "install ok installed" ] || missing+=("$package")
+  done
+  [ ${#missing[@]} -eq 0 ] && return
+  command -v apt-get >/dev/null || die "please install these, then start again: ${missing[*]}"
+  local root=""
+  if [ "$(id -u)" -ne 0 ]; then
+    sudo -n true 2>/dev/null || die "no rights to install packages. Run 'sudo apt-get install ${missing[*]}', then start again."
+    root="sudo"
+  fi
+  echo "Installing ${missing[*]} ..."
+  $root apt-get update -qq || die "apt-get can't be reached. Connect to the network once, then start again."
+  $root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq "${missing[@]}" >.knead/apt.log 2>&1 ||
+    { tail -5 .knead/apt.log >&2; die "installing ${missing[*]} failed; see .knead/apt.log."; }
+}
+
+postgres_there() { compgen -G "/usr/lib/postgresql/*/bin/initdb" >/dev/null; }
+postgres_there || debian postgresql
+
+python=$(command -v python3.11 || command -v python3) || die "Python 3.11 is not installed. Install it, then start again."
+"$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed; $python is older."
+command -v npm >/dev/null || die "Node 20 with npm is not installed. Install it, then start again."
+
+[ "$what" = test ] && debian chromium chromium-driver
+lock=requirements.txt
+[ "$what" = test ] && lock=requirements-dev.txt
+[ -x .venv/bin/python ] || "$python" -m venv .venv 2>/dev/null || { debian python3-venv; "$python" -m venv .venv; }
+sum=$(sum_of $lock pyproject.toml)
+if ! stamped "$lock" "$sum"; then
+  echo "Installing Python packages ..."
+  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r $lock ||
+    die "installing Python packages failed. Connect to the network once, then start again."
+  .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . ||
+    die "installing Knead into .venv failed."
+  echo "$sum" >".knead/$lock.stamp"
+fi
+
+sum=$(sum_of frontend/package-lock.json)
+if ! stamped npm "$sum" || [ ! -d frontend/node_modules ]; then
+  echo "Installing front end packages ..."
+  npm ci --prefix frontend --silent --no-audit --no-fund || die "installing front end packages failed. Connect to the network once, then start again."
+  echo "$sum" >.knead/npm.stamp
+fi
+
+sum=$( (find frontend/src -type f | sort | xargs cat; cat frontend/index.html frontend/vite.config.ts frontend/package-lock.json; find knead -name '*.py' | sort | xargs cat) | sha256sum | cut -d' ' -f1)
+if ! stamped build "$sum" || [ ! -f frontend/dist/index.html ]; then
+  echo "Building the front end ..."
+  .venv/bin/knead schemas .knead/openapi.json .knead/scene-bundle.schema.json
+  npm run --prefix frontend --silent types >/dev/null
+  npm run --prefix frontend --silent build >.knead/build.log 2>&1 || { tail -20 .knead/build.log >&2; die "building the front end failed."; }
+  echo "$sum" >.knead/build.stamp
+fi
