@@ -2,7 +2,7 @@
 
 import io
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 
 import resvg_py
 from PIL import Image
@@ -24,14 +24,12 @@ def zipped(files: Iterable[tuple[str, bytes]]) -> bytes:
 
 def animated(pngs: Iterable[bytes], rate: float, kind: str) -> bytes:
     """Frames as an endless GIF or APNG (`kind` is 'gif' or 'apng'). GIF times are whole hundredths of a second."""
-    images: Iterator[Image.Image] = (Image.open(io.BytesIO(data)) for data in pngs)
+    images = [Image.open(io.BytesIO(data)) for data in pngs]
     out = io.BytesIO()
     if kind == "apng":
-        first = next(images)
-        first.save(out, "PNG", save_all=True, append_images=images, duration=1000 / rate, loop=0)
+        images[0].save(out, "PNG", save_all=True, append_images=images[1:], duration=1000 / rate, loop=0)
     else:
-        first = _for_gif(next(images))
-        rest = (_for_gif(image) for image in images)
+        first, *rest = map(_for_gif, images)
         first.save(
             out, "GIF", save_all=True, append_images=rest, duration=1000 / rate, loop=0, disposal=2, optimize=False
         )

@@ -15,6 +15,7 @@ from defusedxml import ElementTree
 from knead.core.geometry.bezier import Floats, contour_of
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, local_name, safe_root
+from knead.formats.svg_plain import make_plain, number
 
 KEPT = {"svg", "g", "a", "use", "defs", "symbol", "switch", "title", "desc", "metadata", "style", "stop", "tspan"}
 DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
@@ -70,13 +71,13 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     canvas = _canvas(root, what)
     for name in ("width", "height"):
         root.attrib.pop(name, None)
-    _push_opacity(root, 1.0)
+    make_plain(root, canvas.width, canvas.height)
     root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")
     lost = _lost(root)
     gradients = _first_stops(root)
     text = ElementTree.tostring(root, encoding="unicode")
     try:
-        tree = svg.SVG.parse(io.StringIO(text), reify=True, ppi=96.0)
+        tree = svg.SVG.parse(io.StringIO(text), reify=False, ppi=96.0)
     except (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError, ZeroDivisionError) as error:
         raise BadSvg(f"{what} is not a drawing that can be read: its shapes are damaged ({error}).") from error
     shapes: list[Shape] = []
@@ -154,23 +155,6 @@ def _first_stops(root: Any) -> dict[str, str]:
     return found
 
 
-def _push_opacity(element: Any, outer: float) -> None:
-    """Multiply the opacity of groups into what they hold: shapes have one opacity of their own."""
-    style = element.get("style") or ""
-    declared = re.search(r"(?:^|;)\s*opacity\s*:\s*([^;]+)", style)
-    own = outer * min(1.0, max(0.0, _number(declared[1] if declared else element.get("opacity"), 1.0)))
-    if declared:
-        element.set("style", style[: declared.start()] + style[declared.end() :])
-    element.attrib.pop("opacity", None)
-    tag = local_name(element.tag)
-    if tag in DRAWN or tag == "use":
-        if own < 1.0:
-            element.set("opacity", repr(own))
-        return
-    for child in element:
-        _push_opacity(child, own)
-
-
 def _is_drawn(element: Any) -> bool:
     if not isinstance(element, svg.Shape):
         return False
@@ -179,13 +163,14 @@ def _is_drawn(element: Any) -> bool:
 
 
 def _shape(element: Any, canvas: Canvas, gradients: dict[str, str], what: str) -> Shape | None:
-    path = element if isinstance(element, svg.Path) else svg.Path(element)
+    path = svg.Path(element)
+    path.reify()
     contours = _contours(path, np.array([canvas.x, canvas.y]), what)
     if not contours:
         return None
     values = element.values
-    fill_paint = _paint(element.fill, values.get("fill"), _number(values.get("fill-opacity"), 1.0), gradients)
-    stroke_paint = _paint(element.stroke, values.get("stroke"), _number(values.get("stroke-opacity"), 1.0), gradients)
+    fill_paint = _paint(element.fill, values.get("fill"), number(values.get("fill-opacity"), 1.0), gradients)
+    stroke_paint = _paint(element.stroke, values.get("stroke"), number(values.get("stroke-opacity"), 1.0), gradients)
     width = float(element.implicit_stroke_width if element.stroke_width is not None else 1.0)
     fill = stroke = None
     if fill_paint is not None and not isinstance(element, svg.SimpleLine):
@@ -197,7 +182,7 @@ def _shape(element: Any, canvas: Canvas, gradients: dict[str, str], what: str) -
             width=width,
             cap=cap if cap in {"butt", "round", "square"} else "butt",
             join=join if join in {"miter", "round", "bevel"} else "miter",
-            miter_limit=max(1.0, _number(values.get("stroke-miterlimit"), 4.0)),
+            miter_limit=max(1.0, number(values.get("stroke-miterlimit"), 4.0)),
         )
     if fill is None and stroke is None:
         return None
@@ -205,15 +190,7 @@ def _shape(element: Any, canvas: Canvas, gradients: dict[str, str], what: str) -
 
 
 def _opacity(element: Any) -> float:
-    return _number(element.values.get("opacity"), 1.0)
-
-
-def _number(text: Any, otherwise: float) -> float:
-    try:
-        value = float(str(text).rstrip("%")) / (100.0 if str(text).endswith("%") else 1.0)
-    except ValueError:
-        return otherwise
-    return value if math.isfinite(value) else otherwise
+    return number(element.values.get("opacity"), 1.0)
 
 
 def _paint(color: Any, raw: Any, opacity: float, gradients: dict[str, str]) -> Paint | None:

@@ -1,0 +1,84 @@
+"""Making an SVG tree plainer before it is read: what the reading library gets wrong or does not know is rewritten."""
+
+import math
+import re
+from typing import Any
+
+import svgelements as svg
+
+from knead.formats.svg_guard import local_name
+
+PAINTED = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use"}
+VIEWPORT = ("x", "y", "width", "height", "viewBox", "preserveAspectRatio", "overflow")
+
+
+def make_plain(root: Any, width: float, height: float) -> None:
+    """Rewrite a tree in place; width and height are the root's in user units."""
+    _push_opacity(root, 1.0)
+    _open_nested(root, width, height)
+    for element in root.iter():
+        for name in ("fill", "stroke", "color", "style"):
+            if "rebeccapurple" in (element.get(name) or ""):  # a colour name of CSS 4, younger than the library's list
+                element.set(name, element.get(name).replace("rebeccapurple", "#663399"))
+
+
+def number(text: Any, otherwise: float) -> float:
+    """A number or percentage as a float; `otherwise` where it is neither."""
+    try:
+        value = float(str(text).rstrip("%")) / (100.0 if str(text).endswith("%") else 1.0)
+    except ValueError:
+        return otherwise
+    return value if math.isfinite(value) else otherwise
+
+
+def _push_opacity(element: Any, outer: float) -> None:
+    """Multiply the opacity of groups into what they hold: shapes have one opacity of their own."""
+    style = element.get("style") or ""
+    declared = re.search(r"(?:^|;)\s*opacity\s*:\s*([^;]+)", style)
+    own = outer * min(1.0, max(0.0, number(declared[1] if declared else element.get("opacity"), 1.0)))
+    if declared:
+        element.set("style", style[: declared.start()] + style[declared.end() :])
+    element.attrib.pop("opacity", None)
+    if local_name(element.tag) in PAINTED:
+        if own < 1.0:
+            element.set("opacity", repr(own))
+        return
+    for child in element:
+        _push_opacity(child, own)
+
+
+def _open_nested(parent: Any, width: float, height: float) -> None:
+    """Turn nested `svg` elements into groups that place their content alike (SVG 2, section 8.2)."""
+    for child in parent:
+        if local_name(child.tag) != "svg":
+            _open_nested(child, width, height)
+            continue
+        x, y = _length(child.get("x"), width, 0.0), _length(child.get("y"), height, 0.0)
+        w, h = _length(child.get("width"), width, width), _length(child.get("height"), height, height)
+        box = [number(v, 0.0) for v in re.split(r"[\s,]+", (child.get("viewBox") or "").strip()) if v]
+        box = box if len(box) == 4 and box[2] > 0 and box[3] > 0 else [0.0, 0.0, w, h]
+        matrix = _fit(x, y, w, h, box, child.get("preserveAspectRatio") or "xMidYMid meet")
+        for name in VIEWPORT:
+            child.attrib.pop(name, None)
+        child.tag = (
+            child.tag.replace("svg", "g") if "}" not in child.tag else child.tag[: child.tag.index("}") + 1] + "g"
+        )
+        own = child.get("transform")
+        child.set("transform", f"{own or ''} matrix({matrix})".strip())
+        _open_nested(child, box[2], box[3])
+
+
+def _length(text: str | None, whole: float, otherwise: float) -> float:
+    if text is None:
+        return otherwise
+    return float(svg.Length(text).value(ppi=96.0, relative_length=whole))
+
+
+def _fit(x: float, y: float, w: float, h: float, box: list[float], ratio: str) -> str:
+    """The matrix that lays a viewBox into a rectangle, as preserveAspectRatio says."""
+    sx, sy = w / box[2], h / box[3]
+    if "none" not in ratio:
+        sx = sy = max(sx, sy) if "slice" in ratio else min(sx, sy)
+        x += (w - box[2] * sx) * (0.0 if "xMin" in ratio else 1.0 if "xMax" in ratio else 0.5)
+        y += (h - box[3] * sy) * (0.0 if "YMin" in ratio else 1.0 if "YMax" in ratio else 0.5)
+    return f"{sx!r} 0 0 {sy!r} {x - box[0] * sx!r} {y - box[1] * sy!r}"

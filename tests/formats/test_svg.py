@@ -1,0 +1,145 @@
+"""SVG in and out."""
+
+import math
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knead.core.geometry.bezier import area, path_of
+from knead.core.model import Drawing
+from knead.formats.svg_read import BadSvg, read_svg
+from knead.formats.svg_write import drawing_paths, root_element
+from tests.forms import blob, drawing, filled, outline, stroked, wave
+
+NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+
+
+def read(body: str, attributes: str = 'viewBox="0 0 200 100"') -> Drawing:
+    return read_svg(f"<svg {NS} {attributes}>{body}</svg>".encode()).drawing
+
+
+def box(found: Drawing, index: int = 0) -> list[float]:
+    points = np.concatenate([outline(c) for c in found.shapes[index].contours])
+    return [*points.min(axis=0).tolist(), *points.max(axis=0).tolist()]
+
+
+@pytest.mark.parametrize(
+    ("body", "bounds"),
+    [
+        ('<rect x="10" y="20" width="30" height="40"/>', [10, 20, 40, 60]),
+        ('<rect x="10" y="20" width="30" height="40" rx="5"/>', [10, 20, 40, 60]),
+        ('<circle cx="50" cy="40" r="20"/>', [30, 20, 70, 60]),
+        ('<ellipse cx="50" cy="40" rx="20" ry="10"/>', [30, 30, 70, 50]),
+        ('<line x1="1" y1="2" x2="9" y2="8" stroke="black"/>', [1, 2, 9, 8]),
+        ('<polyline points="1,2 9,8 3,4" fill="none" stroke="black"/>', [1, 2, 9, 8]),
+        ('<polygon points="1,2 9,8 3,4"/>', [1, 2, 9, 8]),
+        ('<path d="M10 10H30V40H10Z"/>', [10, 10, 30, 40]),
+        ('<path d="m10 10 h20 v30 h-20 z"/>', [10, 10, 30, 40]),
+        ('<path d="M10 50A20 20 0 0 1 50 50Z"/>', [10, 30, 50, 50]),
+        ('<path d="M0 0C0 40 40 40 40 0Z"/>', [0, 0, 40, 30]),
+        ('<path d="M0 0Q20 40 40 0T80 0"/>', [0, -20, 80, 20]),
+        ('<path d="M0 0C0 20 20 20 20 0S40 -20 40 0"/>', [0, -15, 40, 15]),
+        ('<g transform="translate(5 6)"><rect width="10" height="10" transform="scale(2)"/></g>', [5, 6, 25, 26]),
+        ('<g transform="rotate(90)"><rect x="10" width="20" height="5"/></g>', [-5, 10, 0, 30]),
+        ('<defs><rect id="r" width="10" height="10"/></defs><use href="#r" x="7" y="8"/>', [7, 8, 17, 18]),
+        ('<defs><rect id="r" width="10" height="10"/></defs><use xlink:href="#r" x="7"/>', [7, 0, 17, 10]),
+        (
+            '<svg x="50" width="20" height="20" viewBox="0 0 100 100"><rect width="50" height="50"/></svg>',
+            [50, 0, 60, 10],
+        ),
+    ],
+)
+def test_every_form_lands_where_it_is_drawn(body: str, bounds: list[float]) -> None:
+    assert box(read(body)) == pytest.approx(bounds, abs=0.02)
+
+
+def test_coordinates_stay_in_user_units_whatever_the_size_on_the_page() -> None:
+    rect = '<rect x="12" y="22" width="10" height="10"/>'
+    assert box(read(rect, 'viewBox="10 20 50 50" width="200mm" height="200mm"')) == pytest.approx([12, 22, 22, 32])
+    assert box(read(rect, 'width="300" height="200"')) == pytest.approx([12, 22, 22, 32])
+
+
+def test_paint_is_read_from_attributes_styles_and_groups() -> None:
+    shapes = read(
+        "<style>.warm{fill:#ff8800}</style>"
+        '<g opacity="0.5" stroke="rebeccapurple" stroke-width="2" transform="scale(3)">'
+        '<rect class="warm" width="9" height="9" opacity="0.5"/></g>'
+        '<path d="M0 0H9V9Z" style="fill:rgb(10%,20%,30%);fill-opacity:.25;fill-rule:evenodd;stroke:none"/>'
+        '<path d="M0 0H9V9Z" fill="none" stroke="hsl(120,100%,50%)" stroke-linecap="round" stroke-linejoin="bevel"/>'
+    ).shapes
+    first, second, third = shapes
+    assert first.fill is not None
+    assert first.stroke is not None
+    assert (first.fill.paint.color, first.stroke.paint.color, first.stroke.width) == ("#ff8800", "#663399", 6)
+    assert first.opacity == pytest.approx(0.25)
+    assert second.fill is not None
+    assert (second.fill.paint.opacity, second.fill.rule, second.stroke) == (0.25, "evenodd", None)
+    assert third.stroke is not None
+    assert (third.fill, third.stroke.cap, third.stroke.join) == (None, "round", "bevel")
+
+
+def test_what_cannot_be_kept_is_listed_in_words() -> None:
+    body = (
+        '<text>a</text><text>b</text><image href="data:,"/><rect width="5" height="5" filter="url(#f)" mask="url(#m)"/>'
+    )
+    lost = read_svg(f"<svg {NS} viewBox='0 0 9 9'>{body}</svg>".encode()).lost
+    assert lost == ("text (turn it into outlines first): 2", "pictures: 1", "filters: 1", "masks: 1")
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"<svg", "not well-formed"),
+        (b"\x00\xff\xfe", "not well-formed"),
+        (b"<html/>", "not an SVG"),
+        (
+            b'<!DOCTYPE svg [<!ENTITY a "&b;"><!ENTITY b "b">]><svg xmlns="http://www.w3.org/2000/svg">&a;</svg>',
+            "entities",
+        ),
+        (
+            b'<!DOCTYPE svg [<!ENTITY a SYSTEM "file:///etc/passwd">]><svg xmlns="http://www.w3.org/2000/svg">&a;</svg>',
+            "entities",
+        ),
+        (f"<svg {NS}><use href='other.svg#x'/></svg>".encode(), "refers to another file"),
+        (f"<svg {NS}><g id='a'><use href='#a'/></g></svg>".encode(), "contains itself"),
+        (f"<svg {NS}>{'<g>' * 70}{'</g>' * 70}</svg>".encode(), "nested"),
+        (f"<svg {NS}>{'<g/>' * 20_001}</svg>".encode(), "elements"),
+        (f"<svg {NS}><path d='M0 0LNaN 1'/></svg>".encode(), "not a number"),
+        (f"<svg {NS}><path d='M0 0L1e9 1L5 5Z'/></svg>".encode(), "far too large"),
+        (f"<svg {NS}><path d='M0 0L1 1 !'/></svg>".encode(), "no path command"),
+        (f"<svg {NS} viewBox='0 0 0 0'/>".encode(), "viewBox"),
+        (b" " * (50 * 1024 * 1024), "larger than 10 MB"),
+    ],
+)
+def test_broken_and_hostile_files_are_refused_with_a_sentence(data: bytes, sentence: str) -> None:
+    with pytest.raises(BadSvg, match=sentence) as refused:
+        read_svg(data, "pond.svg")
+    assert str(refused.value).startswith("pond.svg ")
+
+
+def test_billions_of_uses_are_refused_before_they_are_drawn() -> None:
+    tens = [f"<use href='#g{k - 1}'/>" * 10 for k in range(1, 12)]
+    rows = "".join(f"<g id='g{k}'>{uses}</g>" for k, uses in enumerate(tens, start=1))
+    with pytest.raises(BadSvg, match="once its 'use' elements are drawn"):
+        read_svg(f"<svg {NS}><g id='g0'><rect width='1' height='1'/></g>{rows}</svg>".encode())
+
+
+@given(st.lists(st.floats(20, 90), min_size=4, max_size=8), st.floats(0.5, 9), st.floats(0, 1))
+def test_what_is_written_is_read_back(radii: list[float], width: float, opacity: float) -> None:
+    shapes = drawing(filled(blob(radii)), stroked(wave(), width=width)).shapes
+    written = Drawing(shapes=tuple(s.model_copy(update={"opacity": round(opacity, 3)}) for s in shapes))
+    data = root_element(drawing_paths(written), 960, 540).encode()
+    again = read_svg(data).drawing
+    assert abs(area(path_of(again.shapes[0].contours[0]))) == pytest.approx(
+        abs(area(path_of(written.shapes[0].contours[0]))), rel=1e-5
+    )
+    for one, two in zip(written.shapes, again.shapes, strict=True):
+        assert [len(c.nodes) for c in one.contours] == [len(c.nodes) for c in two.contours]
+        assert two.opacity == pytest.approx(one.opacity, abs=1e-4)
+        assert (one.fill is None, one.stroke is None) == (two.fill is None, two.stroke is None)
+    assert math.isclose(again.shapes[1].stroke.width, width, abs_tol=1e-4)  # type: ignore[union-attr]
+    paths = ElementTree.fromstring(data).findall("{http://www.w3.org/2000/svg}path")
+    assert all("transform" not in path.attrib for path in paths)
