@@ -1,5 +1,5 @@
 import { useQueries } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useMemo } from "react";
+import { createContext, type ReactNode, useContext, useMemo, useRef } from "react";
 import { api } from "../api/client";
 import type { Key, Layer, SpanView } from "../api/types";
 import { useAtHand, useDesk, useScene } from "./state";
@@ -41,18 +41,20 @@ export function SpansProvider({ children }: { children: ReactNode }) {
       ],
       queryFn: () => api.span(scene.id, first.id),
       staleTime: Number.POSITIVE_INFINITY,
-      placeholderData: (before: SpanView | undefined) => before,
     })),
     combine: (results) => results.map((r) => r.data),
   });
   const keys = wanted.map((w) => w.first.id).join();
+  // what was last seen of a span, a preview too, stands until the server's next answer: nothing flickers
+  const last = useRef<Spans>({});
   const spans = useMemo(() => {
     const found: Spans = {};
     keys.split(",").forEach((key, k) => {
-      const data = answers[k];
+      const data = answers[k] ?? last.current[key];
       if (data) found[key] = data;
     });
     if (preview) found[preview.key] = preview.span;
+    last.current = found;
     return found;
   }, [answers, keys, preview]);
   return <SpansContext.Provider value={spans}>{children}</SpansContext.Provider>;

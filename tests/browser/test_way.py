@@ -1,0 +1,217 @@
+"""The whole way in the real interface: open, change a key, tie a hint, ease, play, export, reload."""
+
+from pathlib import Path
+
+import httpx
+import pytest
+
+from tests.browser.conftest import Server
+from tests.browser.screen import Screen
+
+
+def test_the_desk_says_what_is_being_edited(screen: Screen) -> None:
+    assert screen.text("[data-testid=status-line]") == "Key at 1 on tadpole"
+    assert len(screen.all("[data-testid=card]")) == 13
+    screen.keys("w", "w")
+    assert "In-between at 3 on tadpole: a picture" in screen.text("[data-testid=status-line]")
+    screen.keys("W")
+    assert screen.text("[data-testid=status-line]") == "Key at 13 on tadpole"
+    screen.one("[data-layer=moon]").click()
+    screen.until(lambda: "held" not in screen.text("[data-testid=status-line]"))
+    assert "on moon" in screen.text("[data-testid=status-line]")
+
+
+def test_dragging_a_shape_changes_the_cards_while_the_hand_moves_and_undo_gives_them_back(screen: Screen) -> None:
+    before = screen.cards()
+    eye = screen.middle(f"[data-testid=stage] [data-shape='{screen.shape_id('spot a')}']")
+    screen.drag(eye, (eye[0] + 20, eye[1]), (eye[0] + 40, eye[1] + 25), release=False)
+    screen.until(lambda: screen.cards()[6] != before[6])
+    screen.let_go()
+    screen.saved()
+    screen.until(lambda: screen.button("Undo: Move").is_enabled())
+    screen.with_ctrl("z")
+    screen.until(lambda: screen.cards() == before)
+    screen.press("Redo: Move")
+    screen.until(lambda: screen.cards()[0] != before[0])
+    assert screen.cards()[-1] == before[-1], "the second key is as it was"
+
+
+def test_a_point_can_be_moved_added_and_removed(screen: Screen) -> None:
+    body = screen.shape_id("body")
+    screen.keys("s")
+    screen.click_at(screen.middle(f"[data-testid=stage] [data-shape='{body}']"))
+    nodes = len(screen.until(lambda: screen.all("[data-node]")))
+    before = screen.cards()
+    node = screen.middle("[data-node]", 2)
+    screen.drag(node, (node[0], node[1] - 15), (node[0], node[1] - 30))
+    screen.until(lambda: screen.cards()[0] != before[0])
+    screen.press("Remove point")
+    screen.until(lambda: len(screen.all("[data-node]")) == nodes - 1)
+    outline = screen.on_outline(f"[data-testid=stage] [data-shape='{body}']", 0.37)
+    screen.click_twice_at(outline)
+    screen.until(lambda: len(screen.all("[data-node]")) == nodes)
+    screen.with_ctrl("z")
+    screen.until(lambda: len(screen.all("[data-node]")) == nodes - 1)
+
+
+def test_a_hint_is_tied_with_one_gesture_dragged_named_and_removed(screen: Screen) -> None:
+    screen.keys("2")
+    body = f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']"
+    screen.click_at(screen.on_outline(body, 0.3))
+    assert screen.text("[role=option][aria-selected=true]").startswith("tail")
+    before = screen.cards()
+    screen.click_at(screen.on_outline(body, 0.3))
+    row = screen.one("[data-testid=hint-row]")
+    assert row.text.startswith("tail, ")
+    end = screen.middle("[data-testid=match-second] [data-hint]")
+    screen.drag(end, (end[0] + 15, end[1] + 4), (end[0] + 40, end[1] + 10), release=False)
+    screen.until(lambda: screen.cards()[6] != before[6])
+    screen.let_go()
+    screen.saved()
+    screen.until(lambda: screen.button("Undo: Move a hint"))
+    label = screen.one("[data-testid=hint-row] [aria-label^='hint: ']")
+    screen.script("arguments[0].dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))", label)
+    screen.until(lambda: screen.all("[data-testid=hint-row] input"))
+    screen.with_ctrl("a")
+    screen.keys("tail tip", "\ue007")
+    screen.until(lambda: screen.text("[data-testid=hint-row]") == "tail tip")
+    screen.press("Remove all")
+    screen.until(lambda: not screen.all("[data-testid=hint-row]"))
+    screen.until(lambda: screen.cards() == before)
+
+
+def test_a_pair_is_made_and_parted_by_hand(screen: Screen) -> None:
+    screen.keys("2")
+    rows = screen.until(lambda: screen.all("[data-testid=pair-row]"))
+    next(row for row in rows if row.text.startswith("cheek")).click()
+    screen.press("Part: let the first vanish and the second appear")
+    states = screen.until(
+        lambda: (
+            [r.text for r in screen.all("[data-testid=pair-row]") if r.text.startswith("cheek")][1:]
+            and screen.all("[data-testid=pair-row]")
+        )
+    )
+    assert sorted(r.text.split("\n")[1] for r in states if r.text.startswith("cheek")) == ["appears", "vanishes"]
+    screen.press("Undo: Pair by hand")
+    screen.until(lambda: sum(r.text.startswith("cheek") for r in screen.all("[data-testid=pair-row]")) == 1)
+
+
+def test_the_ease_curve_changes_the_places_of_the_cards(screen: Screen) -> None:
+    screen.keys("3")
+    places = [c.text for c in screen.all("[data-testid=card]")]
+    knob = screen.middle("[data-testid=ease-curve] [data-knob=out]")
+    screen.drag(knob, (knob[0], knob[1] + 30), (knob[0], knob[1] + 60), release=False)
+    screen.until(lambda: [c.text for c in screen.all("[data-testid=card]")] != places)
+    screen.let_go()
+    screen.saved()
+    screen.until(lambda: screen.button("Undo: Change ease"))
+    assert float(screen.all("[data-testid=card]")[1].text.split(" · ")[1]) < float(places[1].split(" · ")[1])
+
+
+def test_a_key_dragged_along_the_timeline_makes_the_span_longer(screen: Screen) -> None:
+    key = screen.middle("[data-layer=tadpole] [data-testid=key]", 1)
+    screen.drag(key, (key[0] + 30, key[1]), (key[0] + 68, key[1]))
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 17 on tadpole")
+    screen.keys("Q")
+    screen.until(lambda: len(screen.all("[data-testid=card]")) == 17)
+
+
+def test_playback_runs_at_the_true_rate_and_loops_over_the_range(screen: Screen) -> None:
+    ruler = screen.one("[data-testid=loop-bar]").rect
+    left, y = ruler["x"], ruler["y"] + ruler["height"] / 2
+    screen.drag((left + 17 * 3.5, y), (left + 17 * 6, y), (left + 17 * 8.5, y))
+    screen.keys("4", " ")
+    seen: set[int] = set()
+
+    def all_seen() -> bool:
+        seen.add(screen.frame())
+        return {4, 5, 6, 7, 8, 9} <= seen
+
+    screen.until(lambda: screen.text("[data-testid=keeps-up]"))
+    seen.clear()
+    screen.until(all_seen)
+    assert seen == {4, 5, 6, 7, 8, 9}
+    screen.keys(" ")
+    screen.button("Play")
+
+
+def test_the_exported_animated_svg_moves_by_itself(screen: Screen, knead: Server, tmp_path: Path) -> None:
+    screen.press("Export")
+    screen.chrome.find_element("xpath", "//div[@role='dialog']//button[normalize-space()='Export']").click()
+    assert "pond-at-dusk.svg is ready" in screen.text("[data-testid=export-done]")
+    link = screen.chrome.find_element("link text", "Save the file").get_attribute("href")
+    assert link is not None
+    (tmp_path / "pond.svg").write_bytes(httpx.get(link).content)
+    screen.chrome.get((tmp_path / "pond.svg").as_uri())
+    assert not screen.all("script")
+    first = screen.chrome.get_screenshot_as_base64()
+    screen.until(lambda: screen.chrome.get_screenshot_as_base64() != first)
+    boxes = "return [...document.querySelectorAll('path')].map(p => p.getBBox().x + p.getBBox().width).join()"
+    before = screen.script(boxes)
+    screen.until(lambda: screen.script(boxes) != before)
+
+
+def test_a_breakdown_is_kept_and_everything_is_there_after_a_reload(screen: Screen) -> None:
+    screen.keys("w", "w", "w", "c")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Breakdown at 4 on tadpole")
+    before = screen.until(lambda: len(screen.cards()) == 10 and screen.cards())
+    screen.reload()
+    screen.until(lambda: len(screen.all("[data-layer=tadpole] [data-testid=key]")) == 5)
+    screen.keys("W")
+    screen.until(lambda: screen.cards() == before)
+    assert screen.button("Undo: New key at 4").is_enabled()
+
+
+def test_from_nothing_to_a_morph_with_pointer_and_keys(screen: Screen) -> None:
+    screen.chrome.get("about:blank")
+    screen.chrome.get(screen.address)
+    screen.press("New scene")
+    screen.press("Make the scene")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 1 on drawing")
+    x, y = screen.middle("[data-testid=stage]")
+    screen.keys("f")
+    screen.drag((x - 100, y - 60), (x, y), (x + 40, y + 60))
+    screen.until(lambda: len(screen.all("[data-testid=stage] [data-shape]")) == 1)
+    screen.keys("d")
+    screen.drag((x - 80, y + 80), (x - 40, y + 100), (x, y + 70), (x + 60, y + 110))
+    screen.until(lambda: len(screen.all("[data-testid=stage] [data-shape]")) == 2)
+    for _ in range(8):
+        screen.keys("w")
+    screen.keys("x")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 9 on drawing")
+    screen.keys("a")
+    screen.drag((x - 30, y), (x + 20, y - 20), (x + 90, y - 40))
+    screen.until(lambda: screen.button("Undo: Move"))
+    screen.keys("q", "r")
+    screen.until(lambda: len(screen.all("[data-testid=card]")) == 9)
+    assert len(set(screen.cards())) == 9
+
+
+@pytest.mark.parametrize("outage", [True, False])
+def test_a_killed_server_costs_nothing_that_was_done(screen: Screen, knead: Server, outage: bool) -> None:
+    screen.keys("3")
+    screen.press("Hold")
+    screen.saved()
+    knead.kill()
+    if outage:
+        screen.keys("r")
+        screen.until(lambda: "Not saved yet" in screen.text("header [role=alert]"))
+    knead.start()
+    if outage:
+        screen.settled()
+        assert len(screen.all("[data-testid=card]")) == 13
+        screen.reload()
+    else:
+        screen.chrome.refresh()
+        screen.until(lambda: "the first key is held" in screen.text("[data-testid=strip]"))
+
+
+def test_an_edit_on_a_stale_screen_is_told_and_the_screen_shows_what_is_there(screen: Screen, pond: str) -> None:
+    view = httpx.get(f"{screen.address}/api/scenes/{pond}").json()
+    body = {"base": view["revision"], "operation": {"type": "set_scene", "name": "Pond at dawn"}}
+    assert httpx.post(f"{screen.address}/api/scenes/{pond}/edits", json=body).status_code == 200
+    screen.keys("r")
+    screen.until(lambda: "changed elsewhere" in screen.text("[data-testid=notice]"))
+    screen.until(lambda: screen.text("[data-testid=scene-name]") == "Pond at dawn")
+    screen.keys("r")
+    screen.until(lambda: "the first key is held" in screen.text("[data-testid=strip]"))
