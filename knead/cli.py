@@ -2,6 +2,7 @@
 
 import atexit
 import contextlib
+import signal
 from pathlib import Path
 from typing import Annotated, Literal, NoReturn
 
@@ -158,10 +159,8 @@ def _database(address: str | None) -> str:
 
     try:
         cluster = cluster_in(Path(".knead"))
-        running = cluster.running()
         server = cluster.start()
-        if not running:
-            atexit.register(cluster.stop)
+        atexit.register(cluster.stop_if_idle)
         return ensure_database(server, "knead")
     except (ClusterError, OSError) as error:
         _refuse(error)
@@ -188,11 +187,14 @@ def _serve(address: str, port: int, with_demo: bool) -> None:
     engine = engine_for(address)
     migrate(engine)
     web = create_app(engine, front_end)
-    if with_demo and not web.state.studio.store.all():
+    if with_demo and web.state.studio.store.is_empty():
         for bundle in demo_bundles():
             web.state.studio.keep_bundle(bundle)
     typer.echo(f"Knead is at http://127.0.0.1:{port}  (Ctrl+C stops it)")
-    uvicorn.run(web, host="127.0.0.1", port=port, log_level="warning")
+    signal.signal(signal.SIGTERM, signal.default_int_handler)  # a polite end, too, stops the cluster
+    with contextlib.suppress(KeyboardInterrupt):
+        uvicorn.run(web, host="127.0.0.1", port=port, log_level="warning")
+    engine.dispose()
 
 
 if __name__ == "__main__":

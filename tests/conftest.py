@@ -22,20 +22,22 @@ ROOT = Path(__file__).parents[1]
 def server() -> Iterator[str]:
     """The address of a PostgreSQL server of Knead's own."""
     cluster = cluster_in(ROOT / ".knead")
-    was_running = cluster.running()
     yield cluster.start()
-    if not was_running:
-        cluster.stop()
+    cluster.stop_if_idle()
 
 
 @pytest.fixture(scope="session")
 def database(server: str) -> str:
     """The address of an empty, migrated database for tests."""
     address = ensure_database(server, "knead_test", fresh=True)
-    migrate(engine_for(address))
+    engine = engine_for(address)
+    migrate(engine)
+    engine.dispose()
     return address
 
 
 @pytest.fixture(scope="session")
-def engine(database: str) -> Engine:
-    return engine_for(database)
+def engine(database: str) -> Iterator[Engine]:
+    engine = engine_for(database)
+    yield engine
+    engine.dispose()

@@ -10,6 +10,8 @@ import subprocess
 from dataclasses import dataclass
 from pathlib import Path
 
+import psycopg
+
 FIRST_PORT, LAST_PORT = 54320, 54399
 
 
@@ -39,13 +41,17 @@ class Cluster:
             self._run("pg_ctl", "-D", self.data, "-w", "-t", "60", "-l", log, "-o", options, "start")
         return f"postgresql+psycopg://knead@127.0.0.1:{port}"
 
-    def running(self) -> bool:
-        """Whether its server runs."""
-        return self._running_port() is not None
-
-    def stop(self) -> None:
-        """Stop the server if it runs."""
-        if self.running():
+    def stop_if_idle(self) -> None:
+        """Stop the server if it runs and nobody else works with it."""
+        port = self._running_port()
+        if port is None:
+            return
+        others = (
+            "SELECT count(*) FROM pg_stat_activity WHERE backend_type = 'client backend' AND pid <> pg_backend_pid()"
+        )
+        with psycopg.connect(host="127.0.0.1", port=port, user="knead", dbname="postgres") as connection:
+            row = connection.execute(others).fetchone()
+        if row == (0,):
             self._run("pg_ctl", "-D", self.data, "-w", "-m", "fast", "stop")
 
     def _make(self) -> None:

@@ -49,6 +49,11 @@ class SceneStore:
             )
             return [self._revision(session, row) for row in rows]
 
+    def is_empty(self) -> bool:
+        """Whether there never was a scene, deleted ones counted."""
+        with self._session() as session:
+            return session.scalars(select(SceneRow.id).limit(1)).first() is None
+
     def create(self, scene: Scene, drawings: Mapping[str, Drawing], label: str) -> Revision:
         """Keep a new scene; its id must be new."""
         with self._session() as session:

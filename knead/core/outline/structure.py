@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, cut, reversed_path
+from knead.core.geometry.bezier import Floats, Ints, cut, reversed_path
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.matching import Correspondence, backwards_ties
 
@@ -65,30 +65,40 @@ def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
 
 def _stops(way: Correspondence, fixed: Floats, own: Floats, partner: Floats) -> tuple[Floats, Floats]:
     """Rising places on both outlines that meet: ties first, then near node pairs, then the lone nodes of either."""
-    pairs: list[tuple[float, float]] = [(float(a), float(b)) for a, b in fixed]
-
-    def fits(a: float, b: float) -> bool:
-        """No crossing of, and no doubling with, a pair already there."""
-        return all((a - p) * (b - q) > 0 for p, q in pairs)
-
+    own, partner = np.sort(own), np.sort(partner)
     images = np.interp(own, way.first, way.second)
-    gaps = np.abs(images[:, None] - partner[None, :]) if len(partner) else np.zeros((len(own), 0))
-    near = np.argwhere(gaps < NEAR)
-    for i, j in near[np.argsort(gaps[near[:, 0], near[:, 1]], kind="stable")]:
-        if fits(own[i], partner[j]):
-            pairs.append((float(own[i]), float(partner[j])))
-    knots = np.array(sorted(pairs)).reshape(-1, 2)
-    warped = _through(way, knots)
-    lone = [(float(a), float(np.interp(a, warped[:, 0], warped[:, 1]))) for a in own]
-    lone += [(float(np.interp(b, warped[:, 1], warped[:, 0])), float(b)) for b in partner]
-    taken_a, taken_b = {p for p, _ in pairs}, {q for _, q in pairs}
-    pairs += [(a, b) for a, b in lone if a not in taken_a and b not in taken_b]
-    rows = np.array(sorted(pairs))
+    nearest, back = _nearest(partner, images), _nearest(images, partner)
+    i = np.flatnonzero((back[nearest] == np.arange(len(own))) & (np.abs(partner[nearest] - images) < NEAR))
+    j = nearest[i]
+    between_one, between_two = (np.searchsorted(f, x) for f, x in ((fixed[:, 0], own[i]), (fixed[:, 1], partner[j])))
+    apart = ~np.isin(own[i], fixed[:, 0]) & ~np.isin(partner[j], fixed[:, 1])
+    met = (between_one == between_two) & apart & np.append(True, np.diff(j) > 0)
+    pairs = np.concatenate([fixed, np.stack([own[i], partner[j]], axis=1)[met]])
+    pairs = pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]
+    knots = _through(way, pairs)
+    lone_one, lone_two = own[~np.isin(own, pairs[:, 0])], partner[~np.isin(partner, pairs[:, 1])]
+    rows = np.concatenate(
+        [
+            pairs,
+            np.stack([lone_one, np.interp(lone_one, knots[:, 0], knots[:, 1])], axis=1),
+            np.stack([np.interp(lone_two, knots[:, 1], knots[:, 0]), lone_two], axis=1),
+        ]
+    )
+    rows = rows[np.lexsort((rows[:, 1], rows[:, 0]))]
     rows = rows[np.append(True, (np.diff(rows[:, 0]) > 1e-9) | (np.diff(rows[:, 1]) > 1e-9))]
     a, b = np.maximum.accumulate(rows[:, 0]), np.maximum.accumulate(rows[:, 1])
-    if way.first[-1] - a[0] > 0.5 and abs(way.first[-1] - way.first[0] - 1.0) < 1e-9 and a[-1] < a[0] + 1 - 1e-12:
+    closed = abs(way.first[-1] - way.first[0] - 1.0) < 1e-9
+    if closed and way.first[-1] - a[0] > 0.5 and a[-1] < a[0] + 1 - 1e-12:
         a, b = np.append(a, a[0] + 1.0), np.append(b, b[0] + 1.0)
     return a, b
+
+
+def _nearest(sorted_places: Floats, to: Floats) -> Ints:
+    """Index of the nearest of some rising places to each of others."""
+    right = np.clip(np.searchsorted(sorted_places, to), 1, max(len(sorted_places) - 1, 1))
+    left = right - 1
+    right = np.minimum(right, len(sorted_places) - 1)
+    return np.where(np.abs(sorted_places[left] - to) <= np.abs(sorted_places[right] - to), left, right)
 
 
 def _through(way: Correspondence, pairs: Floats) -> Floats:

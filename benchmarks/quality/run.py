@@ -1,0 +1,163 @@
+"""How close first results come to known in-betweens.
+
+Run it with `python -m benchmarks.quality.run [--count N] [--seed S] [--hints]`.
+
+Distances are means of point-to-curve distances, both ways, at t = 0.25, 0.5, 0.75, in thousandths of the diagonal of
+both keys. The yardstick: 256 even samples, best cyclic shift and direction, straight travel, shapes paired by the
+optimal assignment on centre, area and colour.
+"""
+
+import argparse
+import json
+from collections import defaultdict
+from pathlib import Path
+
+import numpy as np
+import shapely
+from scipy.optimize import linear_sum_assignment
+
+from benchmarks.quality.cases import Case, all_cases
+from knead.core.color import to_oklab
+from knead.core.geometry.bezier import Floats, path_of, points_at
+from knead.core.geometry.similarity import as_complex, as_points
+from knead.core.geometry.track import measure
+from knead.core.inbetween import plan_span
+from knead.core.model import Drawing, Hint, HintEnd, Take
+
+TIMES = (0.25, 0.5, 0.75)
+RECORDED = Path(__file__).parent / "recorded.json"
+
+
+def outlines(drawing: Drawing) -> list[Floats]:
+    paths = [path_of(c) for s in drawing.shapes for c in s.contours]
+    return [points_at(p, np.linspace(0, len(p), 12 * len(p) + 1)) for p in paths]
+
+
+def distance(one: list[Floats], two: list[Floats], size: float) -> float:
+    """Mean distance of evenly spread points to the other's curves, both ways, in thousandths of `size`."""
+
+    def one_way(a: list[Floats], b: list[Floats]) -> float:
+        target = shapely.MultiLineString([line for line in b if len(line) > 1])
+        lines = [shapely.LineString(line) for line in a]
+        step = max(sum(line.length for line in lines) / 1500, 1e-9)
+        spots = [p for line in lines for p in shapely.line_interpolate_point(line, np.arange(0, line.length, step))]
+        return float(np.mean(shapely.distance(np.array(spots), target)))
+
+    return 1000 * 0.5 * (one_way(one, two) + one_way(two, one)) / size
+
+
+def extent(case: Case) -> float:
+    points = np.concatenate(case.truth(0.0) + case.truth(1.0))
+    return float(np.hypot(*np.ptp(points, axis=0)))
+
+
+def yardstick(case: Case) -> dict[float, list[Floats]]:
+    """The plain way, at each time."""
+    first, second = ([_samples(s) for s in d.shapes] for d in (case.first, case.second))
+    size = extent(case)
+
+    def look(shape: object, contours: list[Floats]) -> Floats:
+        paint = (shape.fill or shape.stroke).paint.color  # type: ignore[attr-defined]
+        z = np.concatenate(contours)
+        area = sum(abs(shapely.Polygon(c).area) for c in contours)
+        return np.concatenate([z.mean(axis=0) / size * 4, [np.sqrt(area) / size * 4], to_oklab(paint) * 4])
+
+    one = np.array([look(s, c) for s, c in zip(case.first.shapes, first, strict=True)])
+    two = np.array([look(s, c) for s, c in zip(case.second.shapes, second, strict=True)])
+    rows, columns = linear_sum_assignment(np.linalg.norm(one[:, None] - two[None], axis=2))
+    found: dict[float, list[Floats]] = {t: [] for t in TIMES}
+    for i, j in zip(rows, columns, strict=True):
+        closed = case.first.shapes[i].fill is not None
+        for a, b in zip(first[i], second[j], strict=False):
+            partner = _best_shift(a, b, closed)
+            for t in TIMES:
+                line = (1 - t) * a + t * partner
+                found[t].append(np.concatenate([line, line[:1]]) if closed else line)
+    return found
+
+
+def _samples(shape: object) -> list[Floats]:
+    tracks = [measure(path_of(c), c.closed) for c in shape.contours]  # type: ignore[attr-defined]
+    tracks.sort(key=lambda t: -t.length)
+    return [t.points(np.linspace(0, 1, 257 if t.closed else 256)[:256]) for t in tracks]
+
+
+def _best_shift(a: Floats, b: Floats, closed: bool) -> Floats:
+    options = []
+    for way in (b, b[::-1]):
+        if not closed:
+            options.append((float(((a - way) ** 2).sum()), way))
+            continue
+        z, w = as_complex(a) - as_complex(a).mean(), as_complex(way) - as_complex(way).mean()
+        likeness = np.fft.ifft(np.conj(np.fft.fft(z)) * np.fft.fft(w)).real
+        shift = int(np.argmax(likeness))
+        options.append((-float(likeness[shift]), as_points(np.roll(as_complex(way), -shift))))
+    return min(options, key=lambda o: o[0])[1]
+
+
+def true_hints(case: Case) -> tuple[Hint, ...]:
+    return tuple(
+        Hint(first=HintEnd(shape=a, at=tuple(p)), second=HintEnd(shape=b, at=tuple(q))) for a, b, p, q in case.ties
+    )
+
+
+def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float]]:
+    """Figures by kind."""
+    rows: dict[str, list[dict[str, float]]] = defaultdict(list)
+    for case in all_cases(seed, count):
+        if hints and case.kind == "lines":
+            continue
+        size = extent(case)
+        plan = plan_span(case.first, case.second, Take(hints=true_hints(case) if hints else ()))
+        own = np.mean([distance(outlines(plan.at(t)), case.truth(t), size) for t in TIMES])
+        plain = yardstick(case)
+        other = np.mean([distance(plain[t], case.truth(t), size) for t in TIMES])
+        keys = max(distance(outlines(plan.at(t)), case.truth(t), size) for t in (0.0, 1.0))
+        found = {(p.first_id, p.second_id) for p in plan.pairs if p.first_id and p.second_id}
+        right = len(found & case.pairs)
+        rows[case.kind].append(
+            {
+                "own": float(own),
+                "yardstick": float(other),
+                "keys": keys,
+                "precision": right / max(len(found), 1) if case.pairs else 1.0,
+                "recall": right / len(case.pairs) if case.pairs else 1.0,
+            }
+        )
+    return {
+        kind: {
+            "median": float(np.median([r["own"] for r in found])),
+            "p90": float(np.percentile([r["own"] for r in found], 90)),
+            "yardstick median": float(np.median([r["yardstick"] for r in found])),
+            "yardstick p90": float(np.percentile([r["yardstick"] for r in found], 90)),
+            "keys": max(r["keys"] for r in found),
+            "precision": float(np.mean([r["precision"] for r in found])),
+            "recall": float(np.mean([r["recall"] for r in found])),
+        }
+        for kind, found in rows.items()
+    }
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--count", type=int, default=20)
+    parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--hints", action="store_true")
+    parser.add_argument("--record", action="store_true", help="keep the figures as those CI compares with")
+    options = parser.parse_args()
+    figures = measure_all(options.seed, options.count, options.hints)
+    print("| kind | yardstick median / p90 | Knead median / p90 | keys | pairs: precision / recall |")
+    print("| --- | --- | --- | --- | --- |")
+    for kind, f in figures.items():
+        print(
+            f"| {kind} | {f['yardstick median']:.2f} / {f['yardstick p90']:.2f} | {f['median']:.2f} / {f['p90']:.2f} | "
+            f"{f['keys']:.3f} | {f['precision']:.3f} / {f['recall']:.3f} |"
+        )
+    if options.record:
+        RECORDED.write_text(
+            json.dumps({"seed": options.seed, "count": options.count, "figures": figures}, indent=1) + "\n"
+        )
+
+
+if __name__ == "__main__":
+    main()
