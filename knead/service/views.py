@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from typing import Literal
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -144,15 +145,27 @@ def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[flo
     )
 
 
+_tracks: WeakKeyDictionary[PairPlan, tuple[list[float], Track]] = WeakKeyDictionary()
+
+
 def _track(pair: PairPlan, places: list[float]) -> Track:
+    """A pair's track; that of a pair that was taken over from the last plan is taken over, too."""
+    known_places, known = _tracks.get(pair, (None, None))
+    if known is None or known_places != places:
+        known = _evaluated(pair, places)
+        _tracks[pair] = places, known
+    return known
+
+
+def _evaluated(pair: PairPlan, places: list[float]) -> Track:
     times = np.array(places)
     points = np.round(as_points(pair.points(times)).reshape(len(times), -1), 2).tolist()
     for k, t in enumerate(places):
         if (t == 0.0 and pair.first_id is None) or (t == 1.0 and pair.second_id is None):
             points[k] = []
-    looks = [_look(*look) for look in pair.looks(times)]
-    if all(look == looks[0] for look in looks):
-        looks = looks[:1]
+    raw = pair.looks(times)
+    same = all(look == raw[0] for look in raw[1:])
+    looks = [_look(*look) for look in (raw[:1] if same else raw)]
     contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]
     return Track(first=pair.first_id, second=pair.second_id, contours=contours, points=points, looks=looks)
 

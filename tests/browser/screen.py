@@ -78,6 +78,11 @@ class Screen:
             chain.w3c_actions.pointer_action.pointer_up()
         chain.perform()
 
+    def move_to(self, place: tuple[float, float]) -> None:
+        chain = ActionChains(self.chrome, duration=0)
+        chain.w3c_actions.pointer_action.move_to_location(*map(round, place))
+        chain.perform()
+
     def let_go(self) -> None:
         chain = ActionChains(self.chrome)
         chain.w3c_actions.pointer_action.pointer_up()

@@ -17,6 +17,12 @@ class PaintPlan:
     first: Shape
     second: Shape
 
+    @property
+    def constant(self) -> bool:
+        """Whether both keys look the same."""
+        a, b = self.first, self.second
+        return a.fill == b.fill and a.stroke == b.stroke and a.opacity == b.opacity
+
     def at(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
         """Fill, stroke and opacity at each time. The keys' own looks at 0 and 1."""
         fills = _fills(self.first.fill, self.second.fill, times)

@@ -28,7 +28,7 @@ class HintTrouble:
     text: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class PairPlan:
     """A pair's contours with a common node structure, its motion and paint. A lone shape has one shape id of None."""
 
@@ -78,7 +78,7 @@ class PairPlan:
 
     def with_pair(self, pair: ShapePair) -> "PairPlan":
         """The same plan under a renewed confidence and reason."""
-        return replace(self, pair=pair)
+        return self if pair == self.pair else replace(self, pair=pair)
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3)."""
@@ -88,7 +88,7 @@ class PairPlan:
 
     def looks(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
-        looks = self.paint.at(times)
+        looks = [self.paint.at(times[:1])[0]] * len(times) if self.paint.constant else self.paint.at(times)
         if self.first_id is not None and self.second_id is not None:
             return looks
         size = times if self.first_id is None else 1.0 - times

@@ -12,6 +12,7 @@ STEPS = 16  # chords a segment; the length of a half circle in one segment is th
 
 
 DENSE = 512
+CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,17 @@ class Track:
         return points_at(self.path, np.mod(params, len(self.path)) if self.closed else params)
 
     @cached_property
+    def corners(self) -> tuple[Floats, Floats]:
+        """Shares of the nodes where the outline breaks, and the breaks in radians (unsigned)."""
+        out, into = _direction(self.path, (1, 2, 3), 0), _direction(self.path, (2, 1, 0), 3)
+        before = np.roll(into, 1) if self.closed else into[:-1]
+        after = out if self.closed else out[1:]
+        params = np.arange(len(self.path), dtype=float) if self.closed else np.arange(1.0, len(self.path))
+        breaks = np.abs(np.angle(after * np.conj(-before) + 0j))
+        sharp = (breaks > CORNER) & (np.abs(before) > 0) & (np.abs(after) > 0)
+        return self.shares(params[sharp]), breaks[sharp]
+
+    @cached_property
     def _samples(self) -> Complexes:
         return as_complex(
             points_at(self.path, np.interp(np.linspace(0, self.length, DENSE + 1), self.lengths, self.params))
@@ -76,3 +88,15 @@ def measure(path: Floats, closed: bool) -> Track:
     params = np.arange(len(path) * STEPS + 1) / STEPS
     chords = np.linalg.norm(np.diff(points_at(path, params), axis=0), axis=1)
     return Track(path, closed, params, np.concatenate([[0.0], np.cumsum(chords)]))
+
+
+def _direction(path: Floats, order: tuple[int, ...], start: int) -> Complexes:
+    """Unit directions away from control point `start`, by the first control point in `order` that differs from it."""
+    z = as_complex(path)
+    size = max(float(np.ptp(path[..., 0])), float(np.ptp(path[..., 1])), 1e-12)
+    found = np.zeros(len(z), dtype=complex)
+    for k in order:
+        step = z[:, k] - z[:, start]
+        usable = (np.abs(found) == 0) & (np.abs(step) > 1e-9 * size)
+        found = np.where(usable, step / np.maximum(np.abs(step), 1e-300), found)
+    return found

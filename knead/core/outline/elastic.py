@@ -8,6 +8,7 @@ from knead.core.geometry.bezier import Floats, Ints
 _PAIRS = [(1, 1), (1, 2), (2, 1), (2, 3), (3, 2), (1, 3), (3, 1), (1, 5), (5, 1)]
 SKEW = 0.34  # how far, in shares, one outline may run ahead of the other
 MOVES = np.array(_PAIRS, dtype=np.int64)
+COARSE_MOVES = np.array([(1, 1), (1, 2), (2, 1), (1, 3), (3, 1)], dtype=np.int64)
 
 
 @numba.njit(cache=True, fastmath=True, error_model="numpy")

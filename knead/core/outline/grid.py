@@ -5,11 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.geometry.similarity import Complexes
 from knead.core.geometry.track import Track
 
 SCALES = np.array([0.015, 0.05, 0.13])  # half windows of turning, as shares of the length
-CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
 @dataclass(frozen=True)
@@ -33,37 +32,12 @@ class Grid:
         return len(self.shares) - 1
 
 
-def corners(track: Track) -> tuple[Floats, Floats]:
-    """Shares of the nodes where the outline breaks, and the breaks in radians (unsigned)."""
-    path = track.path
-    out = _direction(path, (1, 2, 3), 0)
-    into = _direction(path, (2, 1, 0), 3)
-    before = np.roll(into, 1) if track.closed else into[:-1]
-    after = out if track.closed else out[1:]
-    params = np.arange(len(path), dtype=float) if track.closed else np.arange(1.0, len(path))
-    breaks = np.abs(np.angle(after * np.conj(-before) + 0j))
-    sharp = (breaks > CORNER) & (np.abs(before) > 0) & (np.abs(after) > 0)
-    return track.shares(params[sharp]), breaks[sharp]
-
-
-def _direction(path: Floats, order: tuple[int, ...], start: int) -> Complexes:
-    """Unit directions away from control point `start`, by the first control point in `order` that differs from it."""
-    z = as_complex(path)
-    size = max(float(np.ptp(path[..., 0])), float(np.ptp(path[..., 1])), 1e-12)
-    found = np.zeros(len(z), dtype=complex)
-    for k in order:
-        step = z[:, k] - z[:, start]
-        usable = (np.abs(found) == 0) & (np.abs(step) > 1e-9 * size)
-        found = np.where(usable, step / np.maximum(np.abs(step), 1e-300), found)
-    return found
-
-
 def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
     """Measure an outline at about `steps` places.
 
     Corners, bulges and the `pinned` shares (of hints and shared nodes) are among the places exactly.
     """
-    corner_at, breaks = corners(track)
+    corner_at, breaks = track.corners
     features = np.concatenate([np.mod(pinned, 1.0) if track.closed else pinned, corner_at])
     features = _apart(features if len(features) else _top(track), 0.25 / steps)
     shares = _places(features, steps, track.closed)
@@ -73,8 +47,7 @@ def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
     for share, size in zip(corner_at, breaks, strict=True):
         at = np.abs(shares - share) < 0.3 / steps
         weight[at] = np.maximum(weight[at], min(1.0, size / 2.0))
-    half = SCALES[0]
-    chord = track.sketch(shares + half) - track.sketch(shares - half)
+    chord = track.sketch(shares + SCALES[0]) - track.sketch(shares - SCALES[0])
     tangents = chord / np.maximum(np.abs(chord), 1e-12)
     if track.closed:
         weight[-1] = weight[0]
@@ -90,12 +63,10 @@ def _top(track: Track) -> Floats:
 
 def turning(track: Track, shares: Floats) -> Floats:
     """How much the outline turns at the shares, shape (len(shares), len(SCALES)), radians, at each scale."""
-    here = track.sketch(shares)
-    columns = []
-    for half in SCALES:
-        ahead, behind = track.sketch(shares + half) - here, here - track.sketch(shares - half)
-        columns.append(np.angle(ahead * np.conj(behind) + 1e-300))
-    turns = np.stack(columns, axis=1)
+    here = track.sketch(shares)[:, None]
+    around = track.sketch(np.concatenate([shares[:, None] + SCALES, shares[:, None] - SCALES], axis=1))
+    ahead, behind = around[:, : len(SCALES)] - here, here - around[:, len(SCALES) :]
+    turns = np.angle(ahead * np.conj(behind) + 1e-300)
     if not track.closed:  # past an end there is nothing to turn to
         inside = (shares[:, None] > SCALES) & (shares[:, None] < 1.0 - SCALES)
         turns = np.where(inside, turns, 0.0)

@@ -9,14 +9,15 @@ from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Floats, Ints, area, reversed_path
 from knead.core.geometry.similarity import Complexes
 from knead.core.geometry.track import Track, measure
-from knead.core.outline.elastic import MOVES, align, align_all_starts
+from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts
 from knead.core.outline.grid import Grid, grid_of, turning
 
 NDArrayBool = NDArray[np.bool_]
 
-COARSE, FINE = 32, 80
+COARSE = 28
+FINEST, COARSEST = 80, 36  # places of a fine grid; six a node, within these bounds
 STRETCH = 0.6
-GOOD = 0.02  # a map with no more strain than this needs no rival
+GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
 
@@ -90,19 +91,24 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     if backwards:
         second = measure(reversed_path(second.path), second.closed)
         ties = backwards_ties(ties, second.closed)
-    knots: list[tuple[Look, Floats]] = []
+    fields = [_Field(first, second, start) for start in _starts(first, second, ties)]
+    laid: list[tuple[float, Look, Floats]] = []
     for look in LOOKS:
-        knots += [(look, _lay(first, second, start, look)) for start in _starts(first, second, ties, look)]
-        if any(strain(first, second, way) < GOOD for _, way in knots):
+        for field in fields:
+            knots = field.lay(look, 1)
+            laid.append((round(strain(first, second, knots), 6), look, knots))
+        if min(laid, key=lambda each: each[0])[0] < GOOD:
             break
-    ranked = sorted(knots, key=lambda each: round(strain(first, second, each[1]), 6))[:2]
+    laid.sort(key=lambda each: each[0])
+    _, look, knots = laid[0]
     if first.closed and len(ties) == 0:
-        ranked += [(look, _lay(first, second, _steadiest(first, second, way), look)) for look, way in ranked]
-    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for _, k in ranked]
+        fields = [_Field(first, second, _steadiest(first, second, knots))]
+    found = [knots, *(field.lay(look, 2) for field in fields)]
+    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in found]
 
 
-def _starts(first: Track, second: Track, ties: Floats, look: Look) -> list[Floats]:
-    """Ties to begin with: those given, the ends of open outlines, or the two most promising starts of closed ones."""
+def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
+    """Ties to begin with: those given, the ends of open outlines, or promising starts of closed ones."""
     if not first.closed:
         inner = ties[(ties[:, 0] > 1e-6) & (ties[:, 0] < 1 - 1e-6) & (ties[:, 1] > 1e-6) & (ties[:, 1] < 1 - 1e-6)]
         return [np.concatenate([[[0.0, 0.0]], inner[np.argsort(inner[:, 0])], [[1.0, 1.0]]])]
@@ -112,14 +118,16 @@ def _starts(first: Track, second: Track, ties: Floats, look: Look) -> list[Float
     one, two = grid_of(first, COARSE, none), grid_of(second, COARSE, none)
     height = one.points.imag[:-1] + 1e-3 * one.points.real[:-1]
     anchor = int(np.argmax(one.weight[:-1] - 1e-6 * height / max(float(np.ptp(height)), 1e-12)))
-    one = _from(one, anchor)
-    totals = align_all_starts(
-        _cost(one, two, look, 1.0 + 0j, None), _gain(one, two), one.shares, two.shares, STRETCH, MOVES
-    )
-    best = int(np.argmin(totals))
-    away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
-    second_best = int(np.argmin(np.where(away, totals, np.inf)))
-    return [np.array([[one.shares[0], two.shares[k]]]) for k in {best: 0, second_best: 0}]
+    one, gain = _from(one, anchor), _gain(_from(one, anchor), two)
+    found: dict[int, None] = {}
+    for look in LOOKS[:2]:
+        totals = align_all_starts(
+            _cost(one, two, look, 1.0 + 0j, None), gain, one.shares, two.shares, STRETCH, COARSE_MOVES
+        )
+        best = int(np.argmin(totals))
+        away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
+        found |= {best: None, int(np.argmin(np.where(away, totals, np.inf))): None}
+    return [np.array([[one.shares[0], two.shares[k]]]) for k in found]
 
 
 def _from(grid: Grid, start: int) -> Grid:
@@ -156,32 +164,37 @@ def _gain(one: Grid, two: Grid) -> Floats:
     return np.asarray(0.06 * np.minimum(one.weight[:, None], two.weight[None, :m]) * likeness, dtype=float)
 
 
-def _lay(first: Track, second: Track, ties: Floats, look: Look) -> Floats:
-    """Knots (k, 2) of the best map through the ties; twice, the second time aligned by the first's result."""
-    one, two = grid_of(first, FINE, ties[:, 0]), grid_of(second, FINE, ties[:, 1])
-    if first.closed:
-        one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
-    stops_one, stops_two = [_index(one, s) for s in ties[:, 0]], [_index(two, s) for s in ties[:, 1]]
-    if first.closed:
-        stops_one, stops_two = [*stops_one, one.steps], [*stops_two, two.steps]
-    turn, place = 1.0 + 0j, None
-    gain = _gain(one, two)
-    steps = np.zeros((0, 2), dtype=np.int64)
-    for _ in range(2):
-        cost = _cost(one, two, look, turn, place)
-        steps = _through(cost, gain, one, two, stops_one, stops_two)
-        if not (look.direction or look.place):
-            look = Look(look.turn, 0.4, 0.3)
-        z, w = one.points[steps[:, 0]], two.points[steps[:, 1]]
-        a, b = similarity.fit(z, w)
-        turn = a / abs(a)
-        size = max(float(np.std(two.points)), 1e-12)
-        place = ((a * one.points + b) / size, two.points / size)
-    knots = np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1)
-    pinned = _pins(one, two, steps)
-    for i, j in zip(stops_one, stops_two, strict=True):
-        pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
-    return _even(knots, pinned)
+class _Field:
+    """Two outlines measured with the same ties pinned; it can be laid in several looks."""
+
+    def __init__(self, first: Track, second: Track, ties: Floats) -> None:
+        steps = int(np.clip(6 * max(len(first.path), len(second.path)), COARSEST, FINEST))
+        one, two = grid_of(first, steps, ties[:, 0]), grid_of(second, steps, ties[:, 1])
+        if first.closed:
+            one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
+        self.one, self.two, self.gain = one, two, _gain(one, two)
+        self.stops_one = [_index(one, s) for s in ties[:, 0]]
+        self.stops_two = [_index(two, s) for s in ties[:, 1]]
+        if first.closed:
+            self.stops_one, self.stops_two = [*self.stops_one, one.steps], [*self.stops_two, two.steps]
+
+    def lay(self, look: Look, rounds: int) -> Floats:
+        """Knots (k, 2) of the best map through the ties; from the second round on aligned by the one before."""
+        one, two = self.one, self.two
+        turn, place = 1.0 + 0j, None
+        steps = np.zeros((0, 2), dtype=np.int64)
+        for _ in range(rounds):
+            cost = _cost(one, two, look, turn, place)
+            steps = _through(cost, self.gain, one, two, self.stops_one, self.stops_two)
+            a, b = similarity.fit(one.points[steps[:, 0]], two.points[steps[:, 1]])
+            turn, size = a / abs(a), max(float(np.std(two.points)), 1e-12)
+            place = ((a * one.points + b) / size, two.points / size)
+            if not (look.direction or look.place):
+                look = Look(look.turn, 0.4, 0.3)
+        pinned = _pins(one, two, steps)
+        for i, j in zip(self.stops_one, self.stops_two, strict=True):
+            pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
+        return _even(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
 
 
 def _index(grid: Grid, share: float) -> int:

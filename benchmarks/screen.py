@@ -1,0 +1,85 @@
+"""How fast the strip follows a dragged hint in Chromium: `python -m benchmarks.screen`. Prints a table.
+
+30 shapes, 12 cards. From the pointer's move to the frame in which the cards are repainted, measured in the page.
+"""
+
+import tempfile
+
+import httpx
+import numpy as np
+from selenium.webdriver import Chrome, ChromeOptions
+from selenium.webdriver.chrome.service import Service
+
+from benchmarks.figure import figure_bundle
+from knead.formats.bundle import write_bundle
+from knead.store.cluster import cluster_in
+from knead.store.database import engine_for, ensure_database, migrate
+from tests.browser.conftest import FLAGS, Server
+from tests.browser.screen import Screen
+from tests.conftest import ROOT
+
+MOVES = 60
+
+WATCH = """
+  window.moved = []; window.painted = []; window.last = 0;
+  addEventListener('pointermove', () => { moved.push(performance.now()); }, true);
+  const clear = CanvasRenderingContext2D.prototype.setTransform;
+  let due = false;
+  CanvasRenderingContext2D.prototype.setTransform = function (...matrix) {
+    if (!due) { due = true; requestAnimationFrame(() => { due = false; painted.push(performance.now()); }); }
+    return clear.apply(this, matrix);
+  };
+"""
+
+
+def latencies(screen: Screen) -> list[float]:
+    """Milliseconds from each move to the repaint that follows it."""
+    screen.keys("2")
+    screen.one("[data-testid=match-first] [data-shape]")
+    top = screen.all("[data-testid=match-first] [data-shape]")[-1].get_attribute("data-shape")
+    body = f"[data-testid=match-first] [data-shape='{top}']"
+    screen.click_at(screen.on_outline(body, 0.1))
+    screen.click_at(screen.on_outline(body, 0.1))
+    x, y = screen.middle("[data-testid=match-second] [data-hint]")
+    screen.script(WATCH)
+    screen.drag((x, y), (x + 4, y + 3), release=False)
+    found = []
+    for k in range(MOVES):
+        painted = screen.script("return painted.length")
+        screen.move_to((x + 30 * np.sin(k / 4), y + 30 * np.cos(k / 4)))
+        screen.until(lambda painted=painted: screen.script("return painted.length") > painted)
+        found.append(screen.script("return painted.at(-1) - moved.at(-1)"))
+    screen.let_go()
+    return found[5:]
+
+
+def main() -> None:
+    cluster = cluster_in(ROOT / ".knead")
+    address = ensure_database(cluster.start(), "knead_bench", fresh=True)
+    engine = engine_for(address)
+    migrate(engine)
+    server = Server(address)
+    server.start()
+    options = ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in [*FLAGS.split(), f"--user-data-dir={tempfile.mkdtemp()}"]:
+        options.add_argument(flag)
+    chrome = Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    try:
+        files = [("files", ("figure.knead.json", write_bundle(figure_bundle())))]
+        made = httpx.post(f"{server.address}/api/scenes/files", files=files, timeout=30).json()
+        screen = Screen(chrome, server.address)
+        screen.open(made["scene"]["id"])
+        found = latencies(screen)
+    finally:
+        chrome.quit()
+        server.kill()
+        engine.dispose()
+        cluster.stop_if_idle()
+    print("| what | p50 | p95 | aim for p95 |\n| --- | --- | --- | --- |")
+    p50, p95 = np.percentile(found, [50, 95])
+    print(f"| hint drag to repainted strip, 30 shapes, 12 cards | {p50:.0f} ms | {p95:.0f} ms | 100 ms |")
+
+
+if __name__ == "__main__":
+    main()
