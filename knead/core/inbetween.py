@@ -1,6 +1,6 @@
 """The front door of the morph: `plan = plan_span(first, second, take)`, then `plan.at(0.5)` is a drawing."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -20,7 +20,8 @@ class SpanPlan:
     first: Drawing
     second: Drawing
     pairs: tuple[PairPlan, ...]
-    troubles: tuple[HintTrouble, ...] = field(default=())
+    choices: tuple[PairChoice, ...]
+    troubles: tuple[HintTrouble, ...]
 
     def order(self, t: float) -> list[int]:
         """Indices of the pairs from back to front: the first key's order before the middle, then the second's."""
@@ -60,7 +61,10 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     pair. Hints that can't be honoured are listed in `troubles` and left out.
     """
     hints, choices, troubles = _usable(first, second, take)
-    pairs = pair_shapes(first, second, choices)
+    if reuse is not None and (reuse.first, reuse.second, reuse.choices) == (first, second, choices):
+        pairs = [plan.pair for plan in reuse.pairs]
+    else:
+        pairs = pair_shapes(first, second, choices)
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p for p in reuse.pairs} if reuse else {}
     plans: dict[ShapePair, PairPlan] = {}
@@ -79,10 +83,12 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
             shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
             plans[pair] = plan_lone_shape(shape, pair, *_carried(shape, pair.first is not None, paired))
     found = tuple(plans[pair] for pair in pairs)
-    return SpanPlan(first, second, found, (*troubles, *(t for plan in found for t in plan.troubles)))
+    return SpanPlan(first, second, found, choices, (*troubles, *(t for plan in found for t in plan.troubles)))
 
 
-def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], list[PairChoice], list[HintTrouble]]:
+def _usable(
+    first: Drawing, second: Drawing, take: Take
+) -> tuple[list[Hint], tuple[PairChoice, ...], list[HintTrouble]]:
     """Hints whose shapes exist and may be paired, and the pairs fixed by hand or by hints."""
     hints: list[Hint] = []
     troubles: list[HintTrouble] = []
@@ -102,7 +108,7 @@ def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], li
         hints.append(hint)
         if not any(c.first == a for c in choices):
             choices.append(PairChoice(first=a, second=b))
-    return hints, choices, troubles
+    return hints, tuple(choices), troubles
 
 
 def _carried(shape: Shape, from_first: bool, pairs: list[PairPlan]) -> tuple[complex, complex]:

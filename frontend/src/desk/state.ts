@@ -1,3 +1,4 @@
+import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
 import { api, Problem, Unreachable } from "../api/client";
 import type {
@@ -198,8 +199,11 @@ export const useDesk = create<DeskState>((set, get) => {
         if (!doc) return;
         asking = true;
         try {
-          const span = await api.preview(doc.scene.id, operation, key);
-          if (age === previewAge) set({ preview: { key, span } });
+          const answer = await api.preview(doc.scene.id, operation, key);
+          if (age !== previewAge) return;
+          const last = get().preview;
+          const span = last?.key === key ? replaceEqualDeep(last.span, answer) : answer; // what is equal stays the same
+          set({ preview: { key, span } });
         } catch {
           /* a preview that fails leaves the last one standing; the edit itself will say why */
         } finally {

@@ -71,24 +71,19 @@ function trackOutline(track: Track, row: number[]): string {
   return parts.join("");
 }
 
-const spanPieces = new WeakMap<SpanView, (Piece[] | undefined)[]>();
+const trackPieces = new WeakMap<Track, (Piece | undefined)[]>();
 
-/** The pieces of a span's frame, counted from its first key. */
-export function piecesOfSpan(span: SpanView, number: number): Piece[] {
-  let frames = spanPieces.get(span);
+/** A track's piece at a frame. Tracks that an answer shares with the last one keep their pieces. */
+function trackPiece(track: Track, number: number): Piece | undefined {
+  let frames = trackPieces.get(track);
   if (!frames) {
     frames = [];
-    spanPieces.set(span, frames);
+    trackPieces.set(track, frames);
   }
-  const known = frames[number];
-  if (known) return known;
-  const pieces: Piece[] = [];
-  for (const index of span.order[number] ?? []) {
-    const track = span.tracks[index];
-    const row = track?.points[number];
-    if (!track || !row?.length) continue;
+  const row = track.points[number];
+  if (!frames[number] && row?.length) {
     const look = (track.looks[number] ?? track.looks[0]) as Look;
-    pieces.push({
+    frames[number] = {
       id: track.first ?? track.second ?? "",
       d: trackOutline(track, row),
       fill: look.fill,
@@ -99,10 +94,25 @@ export function piecesOfSpan(span: SpanView, number: number): Piece[] {
       join: look.join,
       miterLimit: look.miter_limit,
       opacity: look.opacity,
-    });
+    };
   }
-  frames[number] = pieces;
-  return pieces;
+  return frames[number];
+}
+
+const spanPieces = new WeakMap<SpanView, Piece[][]>();
+
+/** The pieces of a span's frame, counted from its first key. */
+export function piecesOfSpan(span: SpanView, number: number): Piece[] {
+  let frames = spanPieces.get(span);
+  if (!frames) {
+    frames = [];
+    spanPieces.set(span, frames);
+  }
+  frames[number] ??= (span.order[number] ?? []).flatMap((index) => {
+    const track = span.tracks[index];
+    return (track && trackPiece(track, number)) ?? [];
+  });
+  return frames[number];
 }
 
 /** What a layer shows at a frame. */
