@@ -1,6 +1,6 @@
 """The front door of the morph: `plan = plan_span(first, second, take)`, then `plan.at(0.5)` is a drawing."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -65,6 +65,9 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         pairs = [plan.pair for plan in reuse.pairs]
     else:
         pairs = pair_shapes(first, second, choices)
+    by_hand = {(c.first, c.second) for c in take.pairs}
+    tied = {(h.first.shape, h.second.shape) for h in hints} - by_hand
+    pairs = [replace(p, reason="tied by a hint") if (p.first, p.second) in tied else p for p in pairs]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p for p in reuse.pairs} if reuse else {}
     plans: dict[ShapePair, PairPlan] = {}

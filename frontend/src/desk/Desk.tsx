@@ -49,6 +49,7 @@ export function Desk() {
               borderLeft: 1,
               borderColor: "divider",
               overflowY: "auto",
+              overflowX: "hidden",
             }}
           >
             {view === "draw" && <DrawPanel />}

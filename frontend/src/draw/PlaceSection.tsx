@@ -35,7 +35,7 @@ export function PlaceSection({ chosen, editing }: { chosen: Shape[]; editing: st
   const corner: Point = box ? [box.x, box.y] : [0, 0];
   return (
     <Section title="Place">
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, pt: 0.75 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1, rowGap: 1.5, pt: 1.25 }}>
         <NumberField label="X" value={box?.x ?? null} onChange={(x) => map([1, 0, 0, 1, x - corner[0], 0])} />
         <NumberField label="Y" value={box?.y ?? null} onChange={(y) => map([1, 0, 0, 1, 0, y - corner[1]])} />
         <NumberField

@@ -39,26 +39,38 @@ export function Threads({
         const on = pair?.first === each.first && pair?.second === each.second;
         if (pair && !on) return null;
         return (
-          <path
+          <Thread
             key={each.first}
             d={thread(each.first_centre, each.second_centre)}
-            fill="none"
             stroke={each.by_hand ? "var(--crust)" : each.confidence < 0.45 ? "var(--honey)" : "var(--ink)"}
-            strokeWidth={on ? 1.6 : 0.8}
-            opacity={on ? 0.9 : 0.4}
+            width={on ? 1.6 : 0.8}
+            opacity={on ? 0.95 : 0.45}
           />
         );
       })}
       {span.hints.map((each) => (
-        <path
+        <Thread
           key={each.id}
           d={thread(each.first, each.second)}
-          fill="none"
           stroke={each.trouble ? "var(--beet)" : hint === each.id ? "var(--crust)" : "var(--rye)"}
-          strokeWidth={hint === each.id ? 2 : 1.5}
-          strokeDasharray={each.trouble ? "6 5" : undefined}
+          width={hint === each.id ? 2 : 1.5}
+          opacity={1}
+          dashed={each.trouble !== null}
         />
       ))}
     </svg>
+  );
+}
+
+type ThreadProps = { d: string; stroke: string; width: number; opacity: number; dashed?: boolean };
+
+/** A line with a pale edge, so that it can be seen on dark and on light drawings. */
+function Thread({ d, stroke, width, opacity, dashed }: ThreadProps) {
+  const dash = dashed ? "6 5" : undefined;
+  return (
+    <g fill="none" opacity={opacity}>
+      <path d={d} stroke="var(--panel)" strokeWidth={width + 2.5} opacity={0.75} />
+      <path d={d} stroke={stroke} strokeWidth={width} strokeDasharray={dash} />
+    </g>
   );
 }
