@@ -5,6 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
+from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import HintTrouble, PairPlan, plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_complex
@@ -80,6 +81,8 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
                 plans[pair] = old.with_pair(pair)
             else:
                 plans[pair] = plan_pair(a, b, own, take.blend, pair)
+    for pair, course in zip(plans, courses([plan.body for plan in plans.values()]), strict=True):
+        plans[pair] = plans[pair].on_course(course)
     paired = list(plans.values())
     for pair in pairs:
         if pair not in plans:

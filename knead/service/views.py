@@ -69,7 +69,7 @@ class PairView(Model):
     by_hand: bool
     confidence: float
     reason: str
-    way: Literal["direct", "arc"]
+    way: Literal["direct", "arc", "solid"]
     way_reason: str
     first_centre: Point
     second_centre: Point

@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from knead.core.blend import travel
+from knead.core.blend.course import Body, Course
 from knead.core.blend.paint import PaintPlan
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
@@ -36,8 +37,7 @@ class PairPlan:
     contours: tuple[ContourPlan, ...]
     paint: PaintPlan
     motion: tuple[complex, complex]
-    way: travel.Way
-    way_reason: str
+    course: Course
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     troubles: tuple[HintTrouble, ...] = ()
@@ -80,11 +80,61 @@ class PairPlan:
         """The same plan under a renewed confidence and reason."""
         return self if pair == self.pair else replace(self, pair=pair)
 
+    def on_course(self, course: Course) -> "PairPlan":
+        """The same plan with its middle on another course."""
+        return self if course == self.course else replace(self, course=course)
+
+    @cached_property
+    def body(self) -> Body:
+        """What its motion is measured by: meeting points of both outlines."""
+        z, w, motion = fit_motion(list(self.contours))
+        return Body(z, w, motion)
+
+    @cached_property
+    def _stiff(self) -> travel.Stiff | None:
+        parts, start = [], 0
+        for contour in self.contours:
+            parts.append((slice(start, start + contour.first.size), contour.closed))
+            start += contour.first.size
+        return travel.stiff(self.first_points, self.second_points, parts, self.course.angle)
+
+    @cached_property
+    def _evidence(self) -> tuple[float, str]:
+        return travel.evidence(self._stiff, self.course, self.first_points, self.second_points)
+
+    @property
+    def way(self) -> travel.Way:
+        """How its points travel: as chosen by hand, or mostly, by the evidence."""
+        if self.first_id is None or self.second_id is None:
+            return "direct"
+        if self.blend == "auto":
+            return "solid" if self._evidence[0] > 0.5 else "arc" if self.course.parent else "direct"
+        return "arc" if self.blend == "solid" and self._stiff is None else self.blend
+
+    @property
+    def way_reason(self) -> str:
+        """Why it travels so, in words."""
+        if self.first_id is None or self.second_id is None:
+            return "it shrinks to a point" if self.second_id is None else "it grows from a point"
+        if self.blend != "auto":
+            return "chosen by hand"
+        return "it goes along with its neighbour" if self.way == "arc" else self._evidence[1]
+
     def points(self, times: Floats) -> Complexes:
-        """Node triples at the times, shape (len(times), nodes * 3)."""
-        if self.way == "arc":
-            return travel.arc(self.first_points, self.second_points, times, self.motion)
-        return travel.direct(self.first_points, self.second_points, times)
+        """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
+        first, second = self.first_points, self.second_points
+        share = 1.0 if self.blend == "solid" else self._evidence[0] if self.blend == "auto" and self._whole else 0.0
+        if share < 1.0 or self._stiff is None:
+            along = self.way == "arc" or (self.course.parent is not None and self.blend == "auto")
+            plain = travel.arc(first, second, times, self.course) if along else travel.direct(first, second, times)
+            if share == 0.0 or self._stiff is None:
+                return plain
+        solid = self._stiff.at(first, second, times, self.course)
+        return solid if share == 1.0 else share * solid + (1.0 - share) * plain
+
+    @property
+    def _whole(self) -> bool:
+        return self.first_id is not None and self.second_id is not None
 
     def looks(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
@@ -178,10 +228,10 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     for i, j in [(i, j) for i, j in matches if i is not None and j is not None]:
         given = ties.get((i, j), np.zeros((0, 2)))
         plans.append(plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given))
-    z, w, weights, motion = fit_motion(plans)
+    z, w, motion = fit_motion(plans)
     plans += _leftovers(first, second, matches, plans, motion)
-    way, reason = travel.choose(z, w, weights, motion) if blend == "auto" else (blend, "chosen by hand")
-    return PairPlan(pair, tuple(plans), PaintPlan(first, second), motion, way, reason, hints, blend, tuple(troubles))
+    course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
+    return PairPlan(pair, tuple(plans), PaintPlan(first, second), motion, course, hints, blend, tuple(troubles))
 
 
 Located = tuple[Hint, int, int, float, float]
@@ -250,8 +300,8 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, at_first: complex, at_second:
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
     motion = (1.0 + 0j, at_second - at_first)
-    reason = "it shrinks to a point" if from_first else "it grows from a point"
-    return PairPlan(pair, plans, PaintPlan(shape, shape), motion, "direct", reason)
+    course = Course(at_first, at_second, 0.0, 1.0)
+    return PairPlan(pair, plans, PaintPlan(shape, shape), motion, course)
 
 
 def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:

@@ -1,14 +1,16 @@
 """How points travel from one key to the other. Points are complex arrays of shape (k,); results (len(times), k)."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
-from knead.core.geometry import similarity
+from knead.core.blend.course import Course
+from knead.core.blend.solid import SolidContour, prepare, stiffness
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes
 
-Way = Literal["direct", "arc"]
+Way = Literal["direct", "arc", "solid"]
 
 
 def direct(first: Complexes, second: Complexes, times: Floats) -> Complexes:
@@ -17,28 +19,63 @@ def direct(first: Complexes, second: Complexes, times: Floats) -> Complexes:
     return (1.0 - t) * first + t * second
 
 
-def arc(first: Complexes, second: Complexes, times: Floats, motion: tuple[complex, complex]) -> Complexes:
-    """Turn and scale along a logarithmic spiral, the rest straight in the turning frame (Whited et al. 2010).
+def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
+    """Turn and scale evenly about a middle that follows its course, the rest straight in the turning frame.
 
-    `motion` is the similarity that takes the first nearest to the second. Exact at 0 and 1.
+    The course is a straight line, or an arc about a hinge (Whited et al. 2010). Exact at 0 and 1.
     """
-    a, b = motion
-    a_t, b_t = similarity.inbetween(a, b, times)
-    rest = (second - b) / a - first
-    found = a_t[:, None] * (first + times[:, None] * rest) + b_t[:, None]
+    turned = course.factor(times)[:, None]
+    rest = (second - course.end) / course.factor(np.ones(1)) - (first - course.start)
+    found = turned * (first - course.start + times[:, None] * rest) + course.middle(times)[:, None]
+    return _exact(found, first, second, times)
+
+
+@dataclass(frozen=True)
+class Stiff:
+    """The contours of a pair, prepared to travel solidly; `parts` are where each one's points stand in the whole."""
+
+    contours: tuple[SolidContour, ...]
+    parts: tuple[slice, ...]
+
+    def at(self, first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
+        """Points at the times; each contour about a middle that turns with the whole. Exact at 0 and 1."""
+        found = np.empty((len(times), len(first)), dtype=complex)
+        for contour, part in zip(self.contours, self.parts, strict=True):
+            middles = np.array([first[part].mean()]), np.array([second[part].mean()])
+            found[:, part] = contour.at(times) + arc(*middles, times, course)
+        return _exact(found, first, second, times)
+
+
+def stiff(first: Complexes, second: Complexes, parts: list[tuple[slice, bool]], angle: float) -> Stiff | None:
+    """Prepare solid travel; None where one of the contours can't be kept stiff. `parts` are (points, closed)."""
+    prepared = [prepare(first[part], second[part], closed, angle) for part, closed in parts]
+    kept = tuple(contour for contour in prepared if contour is not None)
+    return Stiff(kept, tuple(part for part, _ in parts)) if len(kept) == len(parts) else None
+
+
+def evidence(solid: Stiff | None, course: Course, first: Complexes, second: Complexes) -> tuple[float, str]:
+    """How much a pair asks for solid travel, 0 to 1, and why, in words.
+
+    Straight travel shortens what turns; so the more a form turns, as a whole and in itself, and the less it is
+    stretched besides, the more it is solid.
+    """
+    angle = course.angle
+    if solid is None:
+        return 0.0, "its outline can't be kept stiff"
+    figures = np.array([stiffness(contour, angle) for contour in solid.contours])
+    lengths = np.array([float(np.abs(c.first).sum() + np.abs(c.second).sum()) for c in solid.contours])
+    turn, stretch = (figures * lengths[:, None]).sum(axis=0) / lengths.sum()
+    whole = turn + angle**2
+    share = whole / (whole + 1.2 * stretch + 0.01)
+    weight = float(np.clip((share - 0.6) / 0.2, 0.0, 1.0) * np.clip((np.sqrt(whole) - 0.35) / 0.25, 0.0, 1.0))
+    degrees = abs(np.degrees(angle))
+    if weight > 0.5:
+        bent = np.degrees(np.sqrt(turn))
+        return weight, f"it turns by {degrees:.0f} degrees and bends by {bent:.0f}, and is stretched little"
+    return weight, "it is stretched and drawn anew more than it turns" if stretch > 0.01 else "it hardly turns"
+
+
+def _exact(found: Complexes, first: Complexes, second: Complexes, times: Floats) -> Complexes:
     found[times == 0.0] = first
     found[times == 1.0] = second
     return found
-
-
-def choose(first: Complexes, second: Complexes, weights: Floats, motion: tuple[complex, complex]) -> tuple[Way, str]:
-    """Arc where turning and scaling explain most of the change, else direct; with the reason in words."""
-    a, b = motion
-    angle = abs(np.degrees(np.angle(a)))
-    moved = second - np.average(second, weights=weights) - (first - np.average(first, weights=weights))
-    straight = float(np.average(np.abs(moved) ** 2, weights=weights))
-    turned = float(np.average(np.abs(a * first + b - second) ** 2, weights=weights))
-    explained = 1.0 - turned / max(straight, 1e-18)
-    if angle >= 8.0 and explained > 0.5:
-        return "arc", f"it turns by {angle:.0f} degrees, which explains {explained:.0%} of the change"
-    return "direct", "it hardly turns" if angle < 8.0 else "it changes its form more than it turns"

@@ -7,7 +7,7 @@ from pydantic import Field
 from knead.core.model.base import Model, Name, new_id
 from knead.core.model.drawing import Point
 
-Blend = Literal["auto", "direct", "arc"]
+Blend = Literal["auto", "direct", "arc", "solid"]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
 
 

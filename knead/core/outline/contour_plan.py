@@ -189,8 +189,8 @@ def partner_param(cuts: Cuts, params_count: int, param: float, to_second: bool) 
     return float(np.interp(param, source, target))
 
 
-def fit_motion(plans: list[ContourPlan]) -> tuple[Complexes, Complexes, Floats, tuple[complex, complex]]:
-    """Meeting points of all contours that have a partner, their weights, and the similarity that fits them best."""
+def fit_motion(plans: list[ContourPlan]) -> tuple[Complexes, Complexes, tuple[complex, complex]]:
+    """Meeting points of all contours that have a partner, and the similarity that fits them best."""
     paired = [plan.samples() for plan in plans if plan.cuts is not None]
     first, second, weights = (np.concatenate(parts) for parts in zip(*paired, strict=True))
-    return first, second, weights, similarity.fit(first, second, weights)
+    return first, second, similarity.fit(first, second, weights)
