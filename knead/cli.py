@@ -59,8 +59,6 @@ def inbetween(
     from knead.formats.svg_guard import BadSvg
     from knead.service.file_morph import MorphError, morph_files
 
-    if blend == "solid":
-        _refuse("the blend 'solid' is not built yet; use auto, direct or arc.")
     try:
         morph_files(first, second, out, count, blend, Ease(out=ease_out, into=ease_in), hints, report)
     except (BadSvg, MorphError) as error:

@@ -84,15 +84,61 @@ def test_arc_turns_a_form_without_shrinking_it(degrees: float, scale: float) -> 
     first = blob([60, 110, 50, 90, 70])
     second = turned(first, degrees, scale, (50, 20))
     middle = between(first, second, 0.5, Take(blend="arc"))
-    expected = abs(area(path_of(first))) * scale  # at half the time, the square root of the scale squared
+    expected = abs(area(path_of(first))) * ((1 + scale) / 2) ** 2  # its size grows evenly
     assert abs(area(path_of(middle))) == pytest.approx(expected, rel=1e-6)
 
 
-def test_auto_travels_on_an_arc_only_where_it_turns() -> None:
+def test_auto_keeps_stiff_what_turns_and_goes_straight_otherwise() -> None:
     long = polygon([(0, 0), (200, 0), (200, 20), (0, 20)])
-    for degrees, way in ((90, "arc"), (0, "direct")):
+    for degrees, way in ((90, "solid"), (0, "direct")):
         plan = plan_span(drawing(filled(long)), drawing(filled(turned(long, degrees, move=(20, 5)))), Take())
         assert plan.pairs[0].way == way
+        middle = outline(plan.at(0.5).shapes[0].contours[0])
+        assert np.linalg.norm(middle[64] - middle[0]) == pytest.approx(200, rel=1e-6)
+
+
+@given(st.floats(-2.2, 2.2), st.integers(4, 8))
+def test_solid_travel_bends_a_bar_without_shortening_it(amount: float, cuts: int) -> None:
+    """A bar bent into an arc: half way it is bent half as much, and as long as ever."""
+
+    def bar(bend: float) -> Contour:
+        x = np.linspace(-100, 100, cuts + 1)
+
+        def at(offset: float) -> list[tuple[float, float]]:
+            if abs(bend) < 1e-9:
+                return [(float(v), offset) for v in x]
+            r = 200 / bend
+            return [((r - offset) * np.sin(v / r), r - (r - offset) * np.cos(v / r)) for v in x]
+
+        return polygon([*at(-10.0), *reversed(at(10.0))])
+
+    straight = bar(0.0)
+    nodes = [b.model_copy(update={"id": a.id}) for a, b in zip(straight.nodes, bar(amount).nodes, strict=True)]
+    bent = straight.model_copy(update={"nodes": tuple(nodes)})
+    plan = plan_span(drawing(filled(straight)), drawing(filled(bent)), Take(blend="solid"))
+    middle = plan.at(0.5).shapes[0].contours[0]
+    shift = outline(bar(amount / 2)).mean(axis=0) - outline(middle).mean(axis=0)
+    assert apart(bar(amount / 2), turned(middle, 0, move=(float(shift[0]), float(shift[1])))) < 0.01
+
+
+def test_a_limb_stays_on_its_joint_while_both_move() -> None:
+    body, limb = polygon([(0, 0), (100, 0), (100, 60), (0, 60)]), polygon([(95, 20), (220, 25), (220, 35), (95, 40)])
+    joint = np.array([97.0, 30.0])
+    swung = turned(turned(turned(limb, 0, move=(-97, -30)), 70), 0, move=(97, 30))
+    there = [turned(c, 30, move=(80, 40)) for c in (body, swung)]
+    first = drawing(filled(body, color="#aa3333"), filled(limb, color="#3333aa"))
+    second = drawing(filled(there[0], color="#aa3333"), filled(there[1], color="#3333aa"))
+    plan = plan_span(first, second, Take())
+    for t in (0.3, 0.5, 0.8):
+        shapes = plan.at(t).shapes
+        at = [np.array([n.at for n in s.contours[0].nodes]) for s in shapes]
+        corners = [np.array([n.at for n in c.nodes]) for c in (body, limb)]
+        places = []
+        for now, was in zip(at, corners, strict=True):
+            z, w = was[:, 0] + 1j * was[:, 1], now[:, 0] + 1j * now[:, 1]
+            a = np.vdot(z - z.mean(), w - w.mean()) / np.vdot(z - z.mean(), z - z.mean())
+            places.append(a * (joint[0] + 1j * joint[1] - z.mean()) + w.mean())
+        assert abs(places[0] - places[1]) < 0.5, "the joint is one point on both"
 
 
 def test_holes_stay_holes_and_a_lone_hole_opens_inside() -> None:

@@ -143,7 +143,6 @@ def test_bad_input_exits_with_2_and_one_sentence_and_writes_nothing(keys: tuple[
         [keys[0], str(tmp_path / "missing.svg"), "--count", "3"],
         [*keys, "--count", "-1"],
         [*keys, "--count", "3", "--hints", str(tmp_path / "bad.json")],
-        [*keys, "--count", "3", "--blend", "solid"],
     ):
         code, words = inbetween(*arguments, "--out", str(out))
         assert code == 2

@@ -1011,7 +1011,7 @@ export interface components {
              * Way
              * @enum {string}
              */
-            way: "direct" | "arc";
+            way: "direct" | "arc" | "solid";
             /** Way Reason */
             way_reason: string;
         };
@@ -1286,7 +1286,7 @@ export interface components {
              * Blend
              * @enum {string}
              */
-            blend: "auto" | "direct" | "arc";
+            blend: "auto" | "direct" | "arc" | "solid";
             /** Key */
             key: string;
             /**
@@ -1516,7 +1516,7 @@ export interface components {
              * @default auto
              * @enum {string}
              */
-            blend: "auto" | "direct" | "arc";
+            blend: "auto" | "direct" | "arc" | "solid";
             /**
              * @default {
              *       "into": 0,

@@ -106,13 +106,16 @@ export function TimePanel() {
           <ToggleButton value="auto">Auto</ToggleButton>
           <ToggleButton value="direct">Direct</ToggleButton>
           <ToggleButton value="arc">Arc</ToggleButton>
+          <ToggleButton value="solid">Solid</ToggleButton>
         </ToggleButtonGroup>
         <Hollow>
           {take.blend === "auto"
-            ? `Auto chose arc for ${span?.pairs.filter((p) => p.way === "arc").length ?? 0} of ${span?.pairs.length ?? 0} pairs; the pairs in Match say why.`
+            ? `Auto keeps ${span?.pairs.filter((p) => p.way === "solid").length ?? 0} of ${span?.pairs.length ?? 0} pairs solid; the pairs in Match say why.`
             : take.blend === "arc"
               ? "Turn and size go along an arc, the rest straight."
-              : "Every point goes straight."}
+              : take.blend === "solid"
+                ? "Every stretch of an outline turns and stretches evenly: nothing shrinks on the way."
+                : "Every point goes straight."}
         </Hollow>
       </Section>
     </>

@@ -4,7 +4,7 @@ The shapes of a figure are put into a tree: each hangs on the neighbour relative
 a hinge, the fixed point of their relative motion (the hinge) lying near both. What hangs on nothing goes straight.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -14,7 +14,6 @@ from knead.core.geometry.similarity import Complexes, as_points
 
 LOOSE = 0.35  # a hinge farther off than this share of the smaller shape's size holds nothing
 SAME = 0.05  # radians below which two shapes count as turning as one
-SWING = 0.3  # radians from which a shape that hangs on nothing may swing about a point of its own
 
 
 @dataclass(frozen=True)
@@ -45,6 +44,11 @@ class Course:
     scale: float
     hinge: complex | None = None
     parent: "Course | None" = None
+
+    def swung(self, motion: tuple[complex, complex]) -> "Course":
+        """The same on an arc about the fixed point of a motion, where that turns at all."""
+        a, b = motion
+        return replace(self, hinge=b / (1.0 - a)) if abs(np.angle(a)) >= SAME else self
 
     def factor(self, times: Floats) -> Complexes:
         """The turn and scale at the times as complex factors: angle and size grow evenly."""
@@ -78,14 +82,14 @@ def courses(bodies: list[Body]) -> list[Course]:
         return []
     hulls = [_hull(body.first) for body in bodies]
     root = max(range(len(bodies)), key=lambda k: hulls[k].area)
-    found: dict[int, Course] = {root: _alone(bodies[root], hulls[root])}
+    found: dict[int, Course] = {root: _course(bodies[root], None, None)}
     offers = {k: _offer(bodies, hulls, root, k) for k in range(len(bodies)) if k != root}
     parents = dict.fromkeys(offers, root)
     while offers:
         nearest = min(offers, key=lambda k: (round(offers[k][0], 9), k))
         score, hinge = offers.pop(nearest)
         if score > LOOSE:
-            found[nearest] = _alone(bodies[nearest], hulls[nearest])
+            found[nearest] = _course(bodies[nearest], None, None)
         else:
             found[nearest] = _course(bodies[nearest], hinge, found[parents[nearest]])
         for k in offers:
@@ -108,16 +112,6 @@ def _offer(bodies: list[Body], hulls: list[shapely.Geometry], parent: int, child
     point = shapely.Point(hinge.real, hinge.imag)
     off = (float(hulls[parent].distance(point)) + float(hulls[child].distance(point))) / size
     return off + gap, hinge
-
-
-def _alone(body: Body, hull: shapely.Geometry) -> Course:
-    """A shape that hangs on nothing: it swings about a fixed point of its motion near it, or goes straight."""
-    a, b = body.motion
-    if abs(np.angle(a)) >= SWING:
-        fixed = b / (1.0 - a)
-        if float(hull.distance(shapely.Point(fixed.real, fixed.imag))) < LOOSE * body.size:
-            return _course(body, fixed, None)
-    return _course(body, None, None)
 
 
 def _course(body: Body, hinge: complex | None, parent: Course | None) -> Course:

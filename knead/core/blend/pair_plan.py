@@ -122,15 +122,18 @@ class PairPlan:
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
-        first, second = self.first_points, self.second_points
+        first, second, course = self.first_points, self.second_points, self.course
         share = 1.0 if self.blend == "solid" else self._evidence[0] if self.blend == "auto" and self._whole else 0.0
+        plain = first[None]
         if share < 1.0 or self._stiff is None:
-            along = self.way == "arc" or (self.course.parent is not None and self.blend == "auto")
-            plain = travel.arc(first, second, times, self.course) if along else travel.direct(first, second, times)
-            if share == 0.0 or self._stiff is None:
-                return plain
-        solid = self._stiff.at(first, second, times, self.course)
-        return solid if share == 1.0 else share * solid + (1.0 - share) * plain
+            if self.way == "arc" and course.parent is None:
+                course = course.swung(self.motion)
+            along = self.way == "arc" or (course.parent is not None and self.blend == "auto")
+            plain = travel.arc(first, second, times, course) if along else travel.direct(first, second, times)
+        if share == 0.0 or self._stiff is None:
+            return plain
+        solid = self._stiff.at(first, second, times, course)
+        return solid if share == 1.0 else travel.mixed(solid, plain, share, times)
 
     @property
     def _whole(self) -> bool:

@@ -11,6 +11,7 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes
 
 Way = Literal["direct", "arc", "solid"]
+REST = 0.02  # how little, by the squared size, counts as not moving at all
 
 
 def direct(first: Complexes, second: Complexes, times: Floats) -> Complexes:
@@ -43,6 +44,10 @@ class Stiff:
         for contour, part in zip(self.contours, self.parts, strict=True):
             middles = np.array([first[part].mean()]), np.array([second[part].mean()])
             found[:, part] = contour.at(times) + arc(*middles, times, course)
+        if course.parent is None:  # what hangs on nothing is held where it moves least
+            moved = np.abs(second - first) ** 2
+            hold = 1.0 / (moved + REST * float(np.mean(np.abs(first - first.mean()) ** 2)) + 1e-12)
+            found += ((direct(first, second, times) - found) @ (hold / hold.sum()))[:, None]
         return _exact(found, first, second, times)
 
 
@@ -73,6 +78,12 @@ def evidence(solid: Stiff | None, course: Course, first: Complexes, second: Comp
         bent = np.degrees(np.sqrt(turn))
         return weight, f"it turns by {degrees:.0f} degrees and bends by {bent:.0f}, and is stretched little"
     return weight, "it is stretched and drawn anew more than it turns" if stretch > 0.01 else "it hardly turns"
+
+
+def mixed(one: Complexes, other: Complexes, share: float, times: Floats) -> Complexes:
+    """Two ways mixed, the first with a share of 0 to 1. Both are exact at 0 and 1, and so is this."""
+    at_key = ((times == 0.0) | (times == 1.0))[:, None]
+    return np.asarray(np.where(at_key, one, other + share * (one - other)), dtype=complex)
 
 
 def _exact(found: Complexes, first: Complexes, second: Complexes, times: Floats) -> Complexes:

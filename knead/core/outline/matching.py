@@ -15,7 +15,7 @@ from knead.core.outline.grid import Grid, grid_of, turning
 NDArrayBool = NDArray[np.bool_]
 
 COARSE = 28
-FINEST, COARSEST = 80, 36  # places of a fine grid; six a node, within these bounds
+FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
 GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
@@ -164,11 +164,18 @@ def _gain(one: Grid, two: Grid) -> Floats:
     return np.asarray(0.06 * np.minimum(one.weight[:, None], two.weight[None, :m]) * likeness, dtype=float)
 
 
+def _fineness(track: Track) -> int:
+    """How many places an outline needs: the more it turns to and fro, the more. Its nodes play no part."""
+    steps = np.diff(track.sketch(np.linspace(0, 1, 129)))
+    turns = float(np.abs(np.angle(steps[1:] * np.conj(steps[:-1]) + 1e-300)).sum()) / (2 * np.pi)
+    return next(places for most, places in FINE if turns <= most)
+
+
 class _Field:
     """Two outlines measured with the same ties pinned; it can be laid in several looks."""
 
     def __init__(self, first: Track, second: Track, ties: Floats) -> None:
-        steps = int(np.clip(6 * max(len(first.path), len(second.path)), COARSEST, FINEST))
+        steps = max(_fineness(first), _fineness(second))
         one, two = grid_of(first, steps, ties[:, 0]), grid_of(second, steps, ties[:, 1])
         if first.closed:
             one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
@@ -254,7 +261,11 @@ def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
 
 
 def strain(first: Track, second: Track, knots: Floats) -> float:
-    """How much an in-between along this map would be distorted: stretch, collapse half way, turn, travel."""
+    """How much an in-between along this map would be distorted: stretch, uneven turning, collapse, turn and travel.
+
+    A bend turns each stretch of an outline a little more than the one before; a wrong map turns them to and fro: so the
+    unevenness of turning counts, not the turning.
+    """
     shares = np.linspace(knots[0, 0], knots[-1, 0], 129)
     z = first.sketch(shares)
     w = second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))
@@ -264,6 +275,8 @@ def strain(first: Track, second: Track, knots: Floats) -> float:
     whole = max(float(lengths.sum()), 1e-12)
     collapse = float(np.sum(lengths - np.abs(dz + dw))) / whole
     stretch = float(np.sum(np.abs(np.abs(dz) - np.abs(dw)))) / whole
+    change = dw[1:] * np.conj(dw[:-1]) * np.conj(dz[1:] * np.conj(dz[:-1]))
+    uneven = float(np.sum(np.abs(np.angle(change + 1e-300)))) / (2 * np.pi)
     size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
     rest = float(np.abs(a * z + b - w).mean()) / size
-    return collapse + 0.5 * stretch + 0.15 * rest + 0.1 * abs(float(np.angle(a))) / np.pi
+    return 0.3 * collapse + 0.5 * stretch + 0.1 * rest + 0.08 * uneven + 0.1 * abs(float(np.angle(a))) / np.pi
