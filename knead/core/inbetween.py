@@ -3,13 +3,11 @@
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-import numpy as np
-
 from knead.core.blend.course import courses
+from knead.core.blend.lone import sprout
 from knead.core.blend.pair_plan import HintTrouble, PairPlan, plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import as_complex
-from knead.core.model import Drawing, Hint, PairChoice, Shape, Take
+from knead.core.model import Drawing, Hint, PairChoice, Take
 from knead.core.outline.hints import end_point
 from knead.core.pairing.assign import ShapePair, pair_shapes
 
@@ -87,7 +85,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     for pair in pairs:
         if pair not in plans:
             shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
-            plans[pair] = plan_lone_shape(shape, pair, *_carried(shape, pair.first is not None, paired))
+            plans[pair] = plan_lone_shape(shape, pair, *sprout(shape, pair.first is not None, paired))
     found = tuple(plans[pair] for pair in pairs)
     return SpanPlan(first, second, found, choices, (*troubles, *(t for plan in found for t in plan.troubles)))
 
@@ -115,17 +113,6 @@ def _usable(
         if not any(c.first == a for c in choices):
             choices.append(PairChoice(first=a, second=b))
     return hints, tuple(choices), troubles
-
-
-def _carried(shape: Shape, from_first: bool, pairs: list[PairPlan]) -> tuple[complex, complex]:
-    """A lone shape's middle at the first and at the second key: it goes along with the nearest paired shape."""
-    points = as_complex(np.array([n.at for c in shape.contours for n in c.nodes], dtype=float))
-    middle = complex(np.ptp(points.real) / 2 + points.real.min(), np.ptp(points.imag) / 2 + points.imag.min())
-    if not pairs:
-        return middle, middle
-    near = min(pairs, key=lambda p: abs((p.first_centre if from_first else p.second_centre) - middle))
-    a, b = near.motion
-    return (middle, a * middle + b) if from_first else ((middle - b) / a, middle)
 
 
 def hint_points(plan: SpanPlan, hint: Hint) -> tuple[Floats, Floats] | None:
