@@ -17,6 +17,7 @@ NDArrayBool = NDArray[np.bool_]
 COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
+RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
@@ -126,7 +127,10 @@ def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
         )
         best = int(np.argmin(totals))
         away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
-        found |= {best: None, int(np.argmin(np.where(away, totals, np.inf))): None}
+        rival = int(np.argmin(np.where(away, totals, np.inf)))
+        found[best] = None
+        if totals[rival] - totals[best] < RIVAL * (float(np.median(totals)) - totals[best]):
+            found[rival] = None
     return [np.array([[one.shares[0], two.shares[k]]]) for k in found]
 
 
