@@ -249,16 +249,7 @@ def _line(a: Floats, b: Floats) -> Floats:
 
 
 def _contour(path: Floats, closed: bool) -> Contour:
-    """A contour with corners where the path breaks. A path that ends where it began and is drawn shut is one round."""
+    """A contour of a path. One that ends where it began and is drawn shut is one round."""
     if closed and np.hypot(*(path[-1, 3] - path[0, 0])) <= 1e-9:
         path[-1, 3] = path[0, 0]
-    contour = contour_of(path, closed)
-    nodes = [node.model_copy(update={"kind": "smooth" if _smooth(node) else "corner"}) for node in contour.nodes]
-    return contour.model_copy(update={"nodes": tuple(nodes)})
-
-
-def _smooth(node: Any) -> bool:
-    a = np.subtract(node.at, node.before)
-    b = np.subtract(node.after, node.at)
-    sizes = np.hypot(*a) * np.hypot(*b)
-    return bool(sizes > 1e-12 and (a @ b) / sizes > 0.9995)
+    return contour_of(path, closed)

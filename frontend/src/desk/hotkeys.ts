@@ -56,7 +56,6 @@ export function useDeskKeys() {
   useHotkeys("mod+a", actions.selectAll, steady);
   useHotkeys("delete,backspace", actions.removeChosen);
   useHotkeys("escape", () => set({ shapes: [], nodes: [], hint: null }));
-  useHotkeys("?", () => set({ keySheet: true }), { useKey: true });
   for (const [name, dx, dy] of [
     ["left", -1, 0],
     ["right", 1, 0],
@@ -74,6 +73,7 @@ export function useDeskKeys() {
     const held = (on: boolean) => (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea");
       if (typing || event.ctrlKey || event.metaKey) return;
+      if (event.key === "?" && on) set({ keySheet: true });
       if (event.key === "e" || event.key === "E") set({ flip: on });
       if (event.key === "v" || event.key === "V") set({ bare: on });
     };

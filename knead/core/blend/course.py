@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes, as_points
@@ -80,38 +81,42 @@ def courses(bodies: list[Body]) -> list[Course]:
     """A course for each shape, in their order."""
     if not bodies:
         return []
-    hulls = [_hull(body.first) for body in bodies]
-    root = max(range(len(bodies)), key=lambda k: hulls[k].area)
+    hulls = np.array([_hull(body.first) for body in bodies])
+    looseness, hinges = _offers(bodies, hulls)
+    root = int(np.argmax(shapely.area(hulls)))
     found: dict[int, Course] = {root: _course(bodies[root], None, None)}
-    offers = {k: _offer(bodies, hulls, root, k) for k in range(len(bodies)) if k != root}
-    parents = dict.fromkeys(offers, root)
-    while offers:
-        nearest = min(offers, key=lambda k: (round(offers[k][0], 9), k))
-        score, hinge = offers.pop(nearest)
-        if score > LOOSE:
-            found[nearest] = _course(bodies[nearest], None, None)
-        else:
-            found[nearest] = _course(bodies[nearest], hinge, found[parents[nearest]])
-        for k in offers:
-            offer = _offer(bodies, hulls, nearest, k)
-            if offer[0] < offers[k][0]:
-                offers[k], parents[k] = offer, nearest
+    best, parents = looseness[root].copy(), np.full(len(bodies), root)
+    waiting = [k for k in range(len(bodies)) if k != root]
+    while waiting:
+        child = min(waiting, key=lambda k: round(float(best[k]), 9))
+        waiting.remove(child)
+        parent = int(parents[child])
+        hinge, hook = (complex(hinges[parent, child]), found[parent]) if best[child] <= LOOSE else (None, None)
+        found[child] = _course(bodies[child], hinge, hook)
+        nearer = looseness[child] < best
+        best, parents = np.where(nearer, looseness[child], best), np.where(nearer, child, parents)
     return [found[k] for k in range(len(bodies))]
 
 
-def _offer(bodies: list[Body], hulls: list[shapely.Geometry], parent: int, child: int) -> tuple[float, complex]:
-    """How loosely a child would hang on a parent (0 is tight), and the hinge."""
-    (a, b), (c, d) = bodies[parent].motion, bodies[child].motion
-    size = max(min(bodies[parent].size, bodies[child].size), 1e-9)
-    gap = float(hulls[parent].distance(hulls[child])) / size
-    if abs(np.angle(c / a)) < SAME:  # both move as one: the child is carried along where it is
-        middle = complex(bodies[child].first.mean())
-        slip = abs((a * middle + b) - (c * middle + d)) / max(bodies[child].size, 1e-9)
-        return 0.5 * gap + slip, middle
-    hinge = (d - b) / (a - c)
-    point = shapely.Point(hinge.real, hinge.imag)
-    off = (float(hulls[parent].distance(point)) + float(hulls[child].distance(point))) / size
-    return off + gap, hinge
+def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Complexes]:
+    """How loosely each shape (columns) would hang on each other (rows), 0 is tight, and at which hinges; (n, n)."""
+    a, b = (np.array([body.motion[k] for body in bodies]) for k in (0, 1))
+    sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9)
+    size = np.minimum(sizes[:, None], sizes[None])
+    middles = np.array([complex(body.first.mean()) for body in bodies])
+    same = np.abs(np.angle(a[None] / a[:, None])) < SAME
+    hinges = np.where(same, middles[None], (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None]))
+    slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[None]
+    low = np.array([[hull.bounds[:2], hull.bounds[2:]] for hull in hulls])
+    apart = np.maximum(low[:, None, 0] - low[None, :, 1], low[None, :, 0] - low[:, None, 1])
+    near = np.linalg.norm(np.maximum(apart, 0.0), axis=2) / size <= 2 * LOOSE  # boxes: a bound that costs little
+    parent, child = np.nonzero(near)
+    gap = shapely.distance(hulls[parent], hulls[child]) / size[near]
+    points = shapely.points(hinges[near].real, hinges[near].imag)
+    off = (shapely.distance(hulls[parent], points) + shapely.distance(hulls[child], points)) / size[near]
+    looseness = np.full(near.shape, np.inf)
+    looseness[near] = np.where(same[near], 0.5 * gap + slip[near], off + gap)
+    return looseness, hinges
 
 
 def _course(body: Body, hinge: complex | None, parent: Course | None) -> Course:

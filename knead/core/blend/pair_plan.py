@@ -36,7 +36,7 @@ class PairPlan:
     pair: ShapePair
     contours: tuple[ContourPlan, ...]
     paint: PaintPlan
-    motion: tuple[complex, complex]
+    body: Body
     course: Course
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
@@ -84,11 +84,10 @@ class PairPlan:
         """The same plan with its middle on another course."""
         return self if course == self.course else replace(self, course=course)
 
-    @cached_property
-    def body(self) -> Body:
-        """What its motion is measured by: meeting points of both outlines."""
-        z, w, motion = fit_motion(list(self.contours))
-        return Body(z, w, motion)
+    @property
+    def motion(self) -> tuple[complex, complex]:
+        """The similarity (a, b) that takes the first shape nearest to the second: z -> a z + b."""
+        return self.body.motion
 
     @cached_property
     def _stiff(self) -> travel.Stiff | None:
@@ -234,7 +233,8 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     z, w, motion = fit_motion(plans)
     plans += _leftovers(first, second, matches, plans, motion)
     course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
-    return PairPlan(pair, tuple(plans), PaintPlan(first, second), motion, course, hints, blend, tuple(troubles))
+    body = Body(z, w, motion)
+    return PairPlan(pair, tuple(plans), PaintPlan(first, second), body, course, hints, blend, tuple(troubles))
 
 
 Located = tuple[Hint, int, int, float, float]
@@ -302,9 +302,9 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, at_first: complex, at_second:
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
-    motion = (1.0 + 0j, at_second - at_first)
+    body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first))
     course = Course(at_first, at_second, 0.0, 1.0)
-    return PairPlan(pair, plans, PaintPlan(shape, shape), motion, course)
+    return PairPlan(pair, plans, PaintPlan(shape, shape), body, course)
 
 
 def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:

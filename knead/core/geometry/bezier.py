@@ -4,7 +4,9 @@ A *path* is an array of shape (segments, 4, 2): start, first handle, second hand
 A *parameter* on a path is a float: whole part the segment's index, fraction the Bézier parameter in it.
 """
 
+import math
 from collections.abc import Sequence
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -37,17 +39,26 @@ def triples_of(path: Floats, closed: bool) -> Floats:
 def contour_of(
     path: Floats, closed: bool, like: Sequence[Node | None] = (), weights: Sequence[float] | None = None
 ) -> Contour:
-    """The contour of a path. Where `like` has a node, its id and kind are kept; other nodes get new ones."""
+    """The contour of a path. Where `like` has a node, its id and kind are kept; others get new ids.
+
+    A new node is smooth where its handles are in line, else a corner.
+    """
     nodes = []
     for i, (before, at, after) in enumerate(triples_of(path, closed).tolist()):
         old = like[i] if i < len(like) else None
         identity = {"id": old.id} if old else {}
-        kind = old.kind if old else "smooth"
+        kind = old.kind if old else _kind(before, at, after)
         weight = weights[i] if weights is not None else (old.weight if old else 1.0)
         nodes.append(
             Node(at=Point(*at), before=Point(*before), after=Point(*after), kind=kind, weight=weight, **identity)
         )
     return Contour(nodes=tuple(nodes), closed=closed)
+
+
+def _kind(before: list[float], at: list[float], after: list[float]) -> Literal["corner", "smooth"]:
+    x0, y0, x1, y1 = at[0] - before[0], at[1] - before[1], after[0] - at[0], after[1] - at[1]
+    lengths = math.hypot(x0, y0) * math.hypot(x1, y1)
+    return "smooth" if lengths > 1e-12 and (x0 * x1 + y0 * y1) / lengths > 0.9995 else "corner"
 
 
 def points_at(path: Floats, params: Floats) -> Floats:
