@@ -3,7 +3,8 @@
 import numpy as np
 
 from benchmarks.quality.cases import all_cases
-from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span
+from knead.core.geometry.bezier import transformed
+from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Shape, Span
 
 
 def figure(shapes: int = 30) -> tuple[Drawing, Drawing]:
@@ -22,7 +23,13 @@ def figure(shapes: int = 30) -> tuple[Drawing, Drawing]:
         if len(first) == shapes:
             break
     order = np.random.default_rng(3).permutation(shapes)
-    return Drawing(shapes=tuple(first)), Drawing(shapes=tuple(second[k] for k in order))
+    return Drawing(shapes=tuple(map(_on_paper, first))), Drawing(shapes=tuple(_on_paper(second[k]) for k in order))
+
+
+def _on_paper(shape: Shape) -> Shape:
+    """The shape moved from around 0, 0 to the middle of a scene."""
+    shift = np.array([[1.0, 0.0, 480.0], [0.0, 1.0, 270.0]])
+    return shape.model_copy(update={"contours": tuple(transformed(c, shift) for c in shape.contours)})
 
 
 def figure_bundle(frames: int = 12) -> SceneBundle:

@@ -7,8 +7,9 @@ import tempfile
 
 import httpx
 import numpy as np
-from selenium.webdriver import Chrome, ChromeOptions
+from selenium.webdriver import ActionChains, Chrome, ChromeOptions
 from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.keys import Keys
 
 from benchmarks.figure import figure_bundle
 from knead.formats.bundle import write_bundle
@@ -19,6 +20,20 @@ from tests.browser.screen import Screen
 from tests.conftest import ROOT
 
 MOVES = 60
+
+LARGEST = """
+  const size = (path) => path.getBBox().width * path.getBBox().height * (path.getAttribute("d").endsWith("Z") ? 1 : 0);
+  const paths = [...document.querySelectorAll("[data-testid=match-first] [data-shape]")];
+  return paths.sort((a, b) => size(b) - size(a))[0].dataset.shape;
+"""
+
+ALONG = """
+  const ring = document.querySelector("[data-testid=match-second] path[stroke-dasharray]"), m = ring.getScreenCTM();
+  return Array.from({length: arguments[0]}, (_, k) => {
+    const q = ring.getPointAtLength((0.02 + 0.96 * k / arguments[0]) * ring.getTotalLength());
+    return [m.a * q.x + m.c * q.y + m.e, m.b * q.x + m.d * q.y + m.f];
+  });
+"""
 
 WATCH = """
   window.moved = []; window.painted = []; window.last = 0;
@@ -36,19 +51,22 @@ def latencies(screen: Screen) -> list[float]:
     """Milliseconds from each move to the repaint that follows it."""
     screen.keys("2")
     screen.one("[data-testid=match-first] [data-shape]")
-    top = screen.all("[data-testid=match-first] [data-shape]")[-1].get_attribute("data-shape")
+    top = screen.script(LARGEST)
     body = f"[data-testid=match-first] [data-shape='{top}']"
     screen.click_at(screen.on_outline(body, 0.1))
     screen.click_at(screen.on_outline(body, 0.1))
-    x, y = screen.middle("[data-testid=match-second] [data-hint]")
+    start = screen.middle("[data-testid=match-second] [data-hint]")
+    stops = screen.script(ALONG, MOVES)
     screen.script(WATCH)
-    screen.drag((x, y), (x + 4, y + 3), release=False)
+    ActionChains(screen.chrome).key_down(Keys.ALT).perform()  # no snapping: every move changes something
+    screen.drag(start, stops[0], release=False)
     found = []
-    for k in range(MOVES):
+    for stop in stops[1:]:
         painted = screen.script("return painted.length")
-        screen.move_to((x + 30 * np.sin(k / 4), y + 30 * np.cos(k / 4)))
+        screen.move_to(stop)
         screen.until(lambda painted=painted: screen.script("return painted.length") > painted)
         found.append(screen.script("return painted.at(-1) - moved.at(-1)"))
+    ActionChains(screen.chrome).key_up(Keys.ALT).perform()
     screen.let_go()
     return found[5:]
 

@@ -6,7 +6,9 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
+from knead.core.blend.paint import PaintPlan
 from knead.core.blend.pair_plan import PairPlan
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
 from knead.core.model import Drawing, Fill, Model, Paint, Point, Scene, Stroke, Take
@@ -163,11 +165,23 @@ def _evaluated(pair: PairPlan, places: list[float]) -> Track:
     for k, t in enumerate(places):
         if (t == 0.0 and pair.first_id is None) or (t == 1.0 and pair.second_id is None):
             points[k] = []
-    raw = pair.looks(times)
-    same = all(look == raw[0] for look in raw[1:])
-    looks = [_look(*look) for look in (raw[:1] if same else raw)]
+    looks = _looks_of(pair, times)
     contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]
     return Track(first=pair.first_id, second=pair.second_id, contours=contours, points=points, looks=looks)
+
+
+_looks: WeakKeyDictionary[PaintPlan, tuple[list[float], list[Look]]] = WeakKeyDictionary()
+
+
+def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
+    """A pair's looks, one where nothing changes; those of unchanged paint are taken over."""
+    known_times, known = _looks.get(pair.paint, (None, None))
+    if known is None or known_times != times.tolist():
+        raw = pair.looks(times)
+        same = all(look == raw[0] for look in raw[1:])
+        known = [_look(*look) for look in (raw[:1] if same else raw)]
+        _looks[pair.paint] = times.tolist(), known
+    return known
 
 
 def _look(fill: Fill | None, stroke: Stroke | None, opacity: float) -> Look:

@@ -34,19 +34,19 @@ export const Picture = memo(function Picture({ width, height, pieces, box, paper
   return <canvas ref={ref} style={{ width, height, display: "block", borderRadius: 4 }} />;
 });
 
-/** A small picture of shapes. */
-export const Thumb = memo(function Thumb({
-  shapes,
-  width,
-  height,
-  paper = "#ffffff",
-}: {
-  shapes: Shape[];
-  width: number;
-  height: number;
-  paper?: string;
-}) {
-  return (
-    <Picture width={width} height={height} pieces={shapes.map(pieceOf)} box={boxOf(shapes)} paper={paper} />
-  );
-});
+type ThumbProps = { shapes: Shape[]; width: number; height: number; paper?: string };
+
+/** A small picture of shapes, painted anew only when it shows others. */
+export const Thumb = memo(
+  function Thumb({ shapes, width, height, paper = "#ffffff" }: ThumbProps) {
+    return (
+      <Picture width={width} height={height} pieces={shapes.map(pieceOf)} box={boxOf(shapes)} paper={paper} />
+    );
+  },
+  (a, b) =>
+    a.width === b.width &&
+    a.height === b.height &&
+    a.paper === b.paper &&
+    a.shapes.length === b.shapes.length &&
+    a.shapes.every((shape, k) => shape === b.shapes[k]),
+);

@@ -10,7 +10,7 @@ from knead.core.geometry.bezier import Floats
 from knead.core.model import Fill, Paint, Shape, Stroke
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class PaintPlan:
     """Looks of a pair over time. A fill that only one key has fades; a stroke that only one has thins out."""
 

@@ -30,17 +30,54 @@ class HintTrouble:
 
 
 @dataclass(frozen=True, eq=False)
+class Load:
+    """What a pair carries along, whatever its course: contours, points, and how stiff they are."""
+
+    contours: tuple[ContourPlan, ...]
+    angle: float
+
+    @cached_property
+    def first(self) -> Complexes:
+        """All node triples at the first key, shape (nodes * 3,)."""
+        return np.concatenate([c.first.ravel() for c in self.contours])
+
+    @cached_property
+    def second(self) -> Complexes:
+        """All node triples at the second key, shape (nodes * 3,)."""
+        return np.concatenate([c.second.ravel() for c in self.contours])
+
+    @cached_property
+    def stiff(self) -> travel.Stiff | None:
+        """Ready for solid travel, or None where that can't be."""
+        parts, start = [], 0
+        for contour in self.contours:
+            parts.append((slice(start, start + contour.first.size), contour.closed))
+            start += contour.first.size
+        return travel.stiff(self.first, self.second, parts, self.angle)
+
+    @cached_property
+    def evidence(self) -> tuple[float, str]:
+        """How much it asks for solid travel, 0 to 1, and why."""
+        return travel.evidence(self.stiff, self.angle)
+
+
+@dataclass(frozen=True, eq=False)
 class PairPlan:
     """A pair's contours with a common node structure, its motion and paint. A lone shape has one shape id of None."""
 
     pair: ShapePair
-    contours: tuple[ContourPlan, ...]
+    load: Load
     paint: PaintPlan
     body: Body
     course: Course
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     troubles: tuple[HintTrouble, ...] = ()
+
+    @property
+    def contours(self) -> tuple[ContourPlan, ...]:
+        """The contours with their common node structure."""
+        return self.load.contours
 
     @property
     def first_id(self) -> str | None:
@@ -52,15 +89,15 @@ class PairPlan:
         """Id of the shape in the second key, None where it vanishes."""
         return self.pair.second
 
-    @cached_property
+    @property
     def first_points(self) -> Complexes:
         """All node triples at the first key, shape (nodes * 3,)."""
-        return np.concatenate([c.first.ravel() for c in self.contours])
+        return self.load.first
 
-    @cached_property
+    @property
     def second_points(self) -> Complexes:
         """All node triples at the second key, shape (nodes * 3,)."""
-        return np.concatenate([c.second.ravel() for c in self.contours])
+        return self.load.second
 
     @property
     def first_centre(self) -> complex:
@@ -89,26 +126,14 @@ class PairPlan:
         """The similarity (a, b) that takes the first shape nearest to the second: z -> a z + b."""
         return self.body.motion
 
-    @cached_property
-    def _stiff(self) -> travel.Stiff | None:
-        parts, start = [], 0
-        for contour in self.contours:
-            parts.append((slice(start, start + contour.first.size), contour.closed))
-            start += contour.first.size
-        return travel.stiff(self.first_points, self.second_points, parts, self.course.angle)
-
-    @cached_property
-    def _evidence(self) -> tuple[float, str]:
-        return travel.evidence(self._stiff, self.course, self.first_points, self.second_points)
-
     @property
     def way(self) -> travel.Way:
         """How its points travel: as chosen by hand, or mostly, by the evidence."""
         if self.first_id is None or self.second_id is None:
             return "direct"
         if self.blend == "auto":
-            return "solid" if self._evidence[0] > 0.5 else "arc" if self.course.parent else "direct"
-        return "arc" if self.blend == "solid" and self._stiff is None else self.blend
+            return "solid" if self.load.evidence[0] > 0.5 else "arc" if self.course.parent else "direct"
+        return "arc" if self.blend == "solid" and self.load.stiff is None else self.blend
 
     @property
     def way_reason(self) -> str:
@@ -117,21 +142,21 @@ class PairPlan:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         if self.blend != "auto":
             return "chosen by hand"
-        return "it goes along with its neighbour" if self.way == "arc" else self._evidence[1]
+        return "it goes along with its neighbour" if self.way == "arc" else self.load.evidence[1]
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
         first, second, course = self.first_points, self.second_points, self.course
-        share = 1.0 if self.blend == "solid" else self._evidence[0] if self.blend == "auto" and self._whole else 0.0
+        share = 1.0 if self.blend == "solid" else self.load.evidence[0] if self.blend == "auto" and self._whole else 0.0
         plain = first[None]
-        if share < 1.0 or self._stiff is None:
+        if share < 1.0 or self.load.stiff is None:
             if self.way == "arc" and course.parent is None:
                 course = course.swung(self.motion)
             along = self.way == "arc" or (course.parent is not None and self.blend == "auto")
             plain = travel.arc(first, second, times, course) if along else travel.direct(first, second, times)
-        if share == 0.0 or self._stiff is None:
+        if share == 0.0 or self.load.stiff is None:
             return plain
-        solid = self._stiff.at(first, second, times, course)
+        solid = self.load.stiff.at(first, second, times, course)
         return solid if share == 1.0 else travel.mixed(solid, plain, share, times)
 
     @property
@@ -233,8 +258,8 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     z, w, motion = fit_motion(plans)
     plans += _leftovers(first, second, matches, plans, motion)
     course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
-    body = Body(z, w, motion)
-    return PairPlan(pair, tuple(plans), PaintPlan(first, second), body, course, hints, blend, tuple(troubles))
+    body, load = Body(z, w, motion), Load(tuple(plans), course.angle)
+    return PairPlan(pair, load, PaintPlan(first, second), body, course, hints, blend, tuple(troubles))
 
 
 Located = tuple[Hint, int, int, float, float]
@@ -304,7 +329,7 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, at_first: complex, at_second:
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
     body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first))
     course = Course(at_first, at_second, 0.0, 1.0)
-    return PairPlan(pair, plans, PaintPlan(shape, shape), body, course)
+    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course)
 
 
 def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:

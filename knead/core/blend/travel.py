@@ -58,13 +58,12 @@ def stiff(first: Complexes, second: Complexes, parts: list[tuple[slice, bool]], 
     return Stiff(kept, tuple(part for part, _ in parts)) if len(kept) == len(parts) else None
 
 
-def evidence(solid: Stiff | None, course: Course, first: Complexes, second: Complexes) -> tuple[float, str]:
-    """How much a pair asks for solid travel, 0 to 1, and why, in words.
+def evidence(solid: Stiff | None, angle: float) -> tuple[float, str]:
+    """How much a pair that turns by `angle` asks for solid travel, 0 to 1, and why, in words.
 
     Straight travel shortens what turns; so the more a form turns, as a whole and in itself, and the less it is
     stretched besides, the more it is solid.
     """
-    angle = course.angle
     if solid is None:
         return 0.0, "its outline can't be kept stiff"
     figures = np.array([stiffness(contour, angle) for contour in solid.contours])
