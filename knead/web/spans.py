@@ -36,4 +36,6 @@ def open_span(
 @router.post("/scenes/{scene_id}/preview", response_model=SpanView)
 def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
     """The span as it would be after an operation. Nothing is kept."""
-    return Response(studio.preview(scene_id, body.operation, body.key).model_dump_json(), media_type="application/json")
+    text = studio.preview(scene_id, body.operation, body.key).model_dump_json()
+    # a preview is wanted at once and goes a short way: packing it would only cost time
+    return Response(text, media_type="application/json", headers={"Content-Encoding": "identity"})

@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef } from "react";
+import { memo, useLayoutEffect, useRef } from "react";
 import type { Shape } from "../api/types";
 import { type Box, boxOf, type Piece, paint, pieceOf } from "./pieces";
 
@@ -7,7 +7,7 @@ type Props = { width: number; height: number; pieces: Piece[]; box: Box | null; 
 /** Pieces on a small canvas, the box filling it. */
 export const Picture = memo(function Picture({ width, height, pieces, box, paper }: Props) {
   const ref = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const canvas = ref.current;
     const context = canvas?.getContext("2d");
     if (!canvas || !context) return;

@@ -4,6 +4,8 @@ import type { Drawing, Exposure, Layer, Look, Node, Shape, SpanView, Track } fro
 export type Piece = {
   id: string;
   d: string;
+  /** Draws the outline without going through text. */
+  trace?: (pen: Path2D) => void;
   fill: string | null;
   rule: "nonzero" | "evenodd";
   stroke: string | null;
@@ -58,16 +60,30 @@ export function pieceOf(shape: Shape): Piece {
 
 export const piecesOfDrawing = (drawing: Drawing): Piece[] => drawing.shapes.map(pieceOf);
 
-function trackOutline(track: Track, row: number[]): string {
-  const parts: string[] = [];
+type Pen = Pick<Path2D, "moveTo" | "bezierCurveTo" | "closePath">;
+
+/** Draw a track's outline at a frame with a pen: a canvas path, or one that writes SVG. */
+function trace(track: Track, row: number[], pen: Pen) {
   let at = 0;
+  const n = (node: number, k: number) => row[at + node * 6 + k] as number;
   for (const { nodes, closed } of track.contours) {
-    const p = (node: number, k: number) => `${row[at + node * 6 + k]} ${row[at + node * 6 + k + 1]}`;
-    parts.push(`M${p(0, 2)}`);
-    for (let k = 1; k < nodes; k++) parts.push(`C${p(k - 1, 4)} ${p(k, 0)} ${p(k, 2)}`);
-    if (closed) parts.push(`C${p(nodes - 1, 4)} ${p(0, 0)} ${p(0, 2)}Z`);
+    pen.moveTo(n(0, 2), n(0, 3));
+    for (let k = 1; k < nodes + (closed ? 1 : 0); k++) {
+      const end = k % nodes;
+      pen.bezierCurveTo(n(k - 1, 4), n(k - 1, 5), n(end, 0), n(end, 1), n(end, 2), n(end, 3));
+    }
+    if (closed) pen.closePath();
     at += nodes * 6;
   }
+}
+
+function trackOutline(track: Track, row: number[]): string {
+  const parts: string[] = [];
+  trace(track, row, {
+    moveTo: (x, y) => parts.push(`M${x} ${y}`),
+    bezierCurveTo: (...numbers) => parts.push(`C${numbers.join(" ")}`),
+    closePath: () => parts.push("Z"),
+  });
   return parts.join("");
 }
 
@@ -83,9 +99,14 @@ function trackPiece(track: Track, number: number): Piece | undefined {
   const row = track.points[number];
   if (!frames[number] && row?.length) {
     const look = (track.looks[number] ?? track.looks[0]) as Look;
+    let outline: string | undefined;
     frames[number] = {
       id: track.first ?? track.second ?? "",
-      d: trackOutline(track, row),
+      get d() {
+        outline ??= trackOutline(track, row); // only the stage needs it as text
+        return outline;
+      },
+      trace: (pen) => trace(track, row, pen),
       fill: look.fill,
       rule: look.rule,
       stroke: look.stroke,
@@ -136,7 +157,8 @@ export function paint(context: CanvasRenderingContext2D, pieces: Piece[]) {
   for (const piece of pieces) {
     let path = paths.get(piece);
     if (!path) {
-      path = new Path2D(piece.d);
+      path = piece.trace ? new Path2D() : new Path2D(piece.d);
+      piece.trace?.(path);
       paths.set(piece, path);
     }
     context.globalAlpha = piece.opacity;
