@@ -71,16 +71,17 @@ class Track:
         return np.asarray(self._samples[index] * (1.0 - rest) + self._samples[index + 1] * rest, dtype=complex)
 
     def nearest(self, point: Floats) -> tuple[float, float]:
-        """The parameter of the nearest point and its distance, by samples and a few Newton steps."""
+        """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches."""
         samples = points_at(self.path, self.params)
-        best = int(np.argmin(np.sum((samples - point) ** 2, axis=1)))
-        low, high = self.params[max(best - 1, 0)], self.params[min(best + 1, len(self.params) - 1)]
-        for _ in range(5):  # each round narrows the stretch tenfold
-            grid = np.linspace(low, high, 21)
+        best = self.params[int(np.argmin(np.sum((samples - point) ** 2, axis=1)))]
+        count, step, distance = len(self.path), 1.0 / STEPS, np.inf
+        for _ in range(5):
+            grid = np.linspace(best - step, best + step, 21)
+            grid = np.mod(grid, count) if self.closed else np.clip(grid, 0.0, count)
             gaps = np.sum((points_at(self.path, grid) - point) ** 2, axis=1)
             k = int(np.argmin(gaps))
-            low, high = grid[max(k - 1, 0)], grid[min(k + 1, 20)]
-        return float(grid[k]), float(np.sqrt(gaps[k]))
+            best, distance, step = grid[k], float(np.sqrt(gaps[k])), step / 10.0
+        return float(best), distance
 
 
 def measure(path: Floats, closed: bool) -> Track:

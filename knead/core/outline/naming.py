@@ -19,7 +19,7 @@ def hint_name(shape: Shape, point: Floats, taken: set[str]) -> str:
     turn = turning(track, np.array([share]))[0] * (winding(track) or 1)
     if not track.closed and min(share, 1 - share) < 0.02:
         form = "end"
-    elif abs(turn[0]) > 1.0:
+    elif np.any(np.abs(np.mod(track.corners[0] - share + 0.5, 1.0) - 0.5) < 0.01):
         form = "corner"
     elif abs(turn[1]) > 0.6:
         form = "tip" if turn[1] > 0 else "dent"
