@@ -57,6 +57,10 @@ export function ArrangeHandles({ shapes, group, lens, drag, onDrag, onDone }: Pr
   );
   if (!box) return null;
   const px = 1 / lens.scale;
+  // a small box has no room for the knobs in the middle of its sides
+  const places = PLACES.filter(
+    ([u, v]) => (u !== 0.5 || box.width > 30 * px) && (v !== 0.5 || box.height > 30 * px),
+  );
 
   const start = (event: ReactPointerEvent, matrixAt: (point: Point, shift: boolean) => Matrix) => {
     event.stopPropagation();
@@ -107,7 +111,7 @@ export function ArrangeHandles({ shapes, group, lens, drag, onDrag, onDone }: Pr
         data-knob="turn"
         onPointerDown={turn}
       />
-      {PLACES.map(([u, v]) => (
+      {places.map(([u, v]) => (
         <rect
           key={`${u} ${v}`}
           data-knob={`${u} ${v}`}

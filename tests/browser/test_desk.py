@@ -1,0 +1,219 @@
+"""The desk's parts: shelf, layers, paint, arranging, clipboard, onion skin, flip, themes, export."""
+
+import re
+from pathlib import Path
+
+import httpx
+from selenium.webdriver.common.by import By
+
+from knead.formats.bundle import write_bundle
+from knead.service.demo import DEMO, demo_bundles
+from tests.browser.screen import Screen
+
+ESCAPE, DELETE, ENTER = "\ue00c", "\ue017", "\ue007"
+
+
+def shapes(screen: Screen) -> int:
+    return len(screen.all("[data-testid=stage] g[pointer-events=all] [data-shape]"))
+
+
+def choose(screen: Screen, name: str) -> str:
+    shape = screen.shape_id(name)
+    screen.click_at(screen.on_outline(f"[data-testid=stage] [data-shape='{shape}']", 0.02))
+    screen.until(lambda: f"Paint of “{name}”" in screen.text("aside"))
+    return shape
+
+
+def box_width(screen: Screen) -> float:
+    """Width of the box around the chosen shapes, on the page."""
+    box = screen.one("[data-testid=arrange-box] rect")
+    width: float = screen.script("return arguments[0].getBoundingClientRect().width", box)
+    return width
+
+
+def test_the_shelf_brings_in_duplicates_and_deletes_with_a_way_back(screen: Screen, tmp_path: Path) -> None:
+    screen.chrome.get("about:blank")
+    screen.chrome.get(screen.address)
+    (bundle,) = demo_bundles()
+    scene = bundle.scene.model_copy(update={"name": "Pond for the shelf"})
+    (tmp_path / "pond.knead.json").write_bytes(write_bundle(bundle.model_copy(update={"scene": scene})))
+
+    def tiles() -> int:
+        return sum("Pond for the shelf" in tile.text for tile in screen.all("[data-testid=scene-tile]"))
+
+    screen.until(lambda: screen.all("[data-testid=bring-in]"))
+    screen.all("[data-testid=bring-in]")[0].send_keys(str(tmp_path / "pond.knead.json"))
+    screen.until(lambda: tiles() == 1)
+    screen.press("Duplicate Pond for the shelf")
+    screen.until(lambda: tiles() == 2)
+    screen.press("Delete Pond for the shelf (copy)")
+    screen.until(lambda: tiles() == 1)
+    screen.press("Undo")
+    screen.until(lambda: tiles() == 2)
+
+
+def test_two_svg_files_become_a_morph_and_a_broken_one_is_refused_with_a_sentence(
+    screen: Screen, tmp_path: Path
+) -> None:
+    screen.chrome.get("about:blank")
+    screen.chrome.get(screen.address)
+    pond = DEMO / "pond-at-dusk"
+    screen.until(lambda: screen.all("[data-testid=bring-in]"))
+    field = screen.all("[data-testid=bring-in]")[0]
+    (tmp_path / "broken.svg").write_text("<svg><path")
+    field.send_keys(str(tmp_path / "broken.svg"))
+    screen.until(lambda: "broken.svg is not well-formed" in screen.text("[role=alert]"))
+    field.send_keys(f"{pond / 'lily-1.svg'}\n{pond / 'lily-2.svg'}")
+    tile = screen.until(lambda: [t for t in screen.all("[data-testid=scene-tile]") if "lily-1" in t.text])[0]
+    tile.find_element(By.CSS_SELECTOR, "a").click()
+    screen.settled()
+    assert len(screen.all("[data-testid=card]")) == 13
+
+
+def test_layers_are_added_renamed_hidden_locked_and_deleted(screen: Screen) -> None:
+    rows = len(screen.until(lambda: screen.all("[data-testid=layer-row]")))
+    screen.press("Add a layer")
+    screen.until(lambda: len(screen.all("[data-testid=layer-row]")) == rows + 1)
+    assert "Nothing at 1 on layer" in screen.text("[data-testid=status-line]")
+    name = screen.one("[aria-current=true] [aria-label^='layer: ']")
+    screen.script("arguments[0].dispatchEvent(new MouseEvent('dblclick', {bubbles: true}))", name)
+    screen.until(lambda: screen.all("[aria-current=true] input"))
+    screen.with_ctrl("a")
+    screen.keys("mist", ENTER)
+    screen.until(lambda: screen.all("[data-layer=mist]"))
+    row = "[data-layer=tadpole]"
+    screen.one(f"{row} [aria-label='Lock layer']").click()
+    screen.until(lambda: "(locked)" in screen.text("[data-testid=status-line]"))
+    screen.click_at(screen.middle("[data-testid=stage]"))
+    screen.until(lambda: "'tadpole' is locked" in screen.text("[data-testid=notice]"))
+    screen.one(f"{row} [aria-label='Unlock layer']").click()
+    screen.one(f"{row} [aria-label='Hide layer']").click()
+    screen.until(lambda: shapes(screen) == 0)
+    screen.one(f"{row} [aria-label='Show layer']").click()
+    screen.until(lambda: shapes(screen) == 17)
+    screen.press("More for layer mist")
+    screen.until(lambda: [e for e in screen.all("[role=menuitem]") if e.text == "Delete layer"])[0].click()
+    screen.until(lambda: not screen.all("[data-layer=mist]"))
+
+
+def test_paint_is_taken_away_and_given_back_and_width_is_typed(screen: Screen) -> None:
+    shape = choose(screen, "tail")
+    path = f"[data-testid=stage] [data-shape='{shape}']"
+    screen.all("[aria-label='Fill on']")[0].click()
+    screen.until(lambda: screen.one(path).get_attribute("fill") == "none")
+    screen.all("[aria-label='Fill on']")[0].click()
+    screen.until(lambda: screen.one(path).get_attribute("fill") != "none")
+    width = screen.chrome.find_elements(By.XPATH, "//label[normalize-space()='Width']/following-sibling::div/input")[0]
+    width.click()
+    screen.with_ctrl("a")
+    screen.keys("9", ENTER)
+    screen.until(lambda: screen.one(path).get_attribute("stroke-width") == "9")
+
+
+def test_shapes_are_scaled_turned_nudged_and_stacked(screen: Screen) -> None:
+    choose(screen, "spot c")
+    before = box_width(screen)
+    knob = screen.middle("[data-knob='1 1']")
+    screen.drag(knob, (knob[0] + 10, knob[1] + 10), (knob[0] + 30, knob[1] + 20))
+    screen.until(lambda: screen.button("Undo: Scale"))
+    screen.until(lambda: box_width(screen) > before + 20)
+    turn = screen.middle("[data-knob=turn]")
+    screen.drag(turn, (turn[0] + 20, turn[1] + 5), (turn[0] + 40, turn[1] + 30))
+    screen.until(lambda: screen.button("Undo: Turn"))
+    screen.keys("\ue014")
+    screen.until(lambda: screen.button("Undo: Move"))
+    screen.press("Flip left and right")
+    screen.until(lambda: screen.button("Undo: Flip"))
+    screen.press("Send to back")
+    screen.until(lambda: screen.button("Undo: Send to back"))
+    for _ in range(5):
+        screen.with_ctrl("z")
+    screen.until(lambda: not screen.button("Nothing to undo").is_enabled())
+    screen.until(lambda: abs(box_width(screen) - before) < 1)
+
+
+def test_shapes_are_copied_to_another_key_and_deleted(screen: Screen) -> None:
+    choose(screen, "nostril")
+    screen.with_ctrl("c")
+    screen.keys("W")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 13 on tadpole")
+    there = shapes(screen)
+    screen.with_ctrl("v")
+    screen.until(lambda: shapes(screen) == there + 1)
+    screen.with_ctrl("a")
+    screen.keys(DELETE)
+    screen.until(lambda: shapes(screen) == 0)
+    screen.press("Undo: Delete shapes")
+    screen.until(lambda: shapes(screen) == there + 1)
+
+
+def test_a_box_drawn_around_shapes_selects_them(screen: Screen) -> None:
+    x, y = screen.middle(f"[data-testid=stage] [data-shape='{screen.shape_id('eye')}']")
+    screen.drag((x - 60, y - 70), (x, y), (x + 34, y + 34))
+    screen.until(lambda: re.search(r"Paint of \d shapes", screen.text("aside")))
+    screen.keys(ESCAPE)
+    screen.until(lambda: "Paint for what you draw" in screen.text("aside"))
+
+
+def test_onion_skin_flip_and_the_bare_look_are_seen_while_wanted(screen: Screen) -> None:
+    screen.keys("W", "b")
+    outlines = screen.until(lambda: screen.all("[data-testid=onion-skin] path"))
+    colours = {path.get_attribute("stroke") for path in outlines}
+    assert colours == {"var(--plum)", "var(--lagoon)"}
+    screen.script("dispatchEvent(new KeyboardEvent('keydown', {key: 'v'}))")
+    screen.until(lambda: not screen.all("[data-testid=onion-skin]"))
+    screen.script("dispatchEvent(new KeyboardEvent('keyup', {key: 'v'}))")
+    screen.until(lambda: screen.all("[data-testid=onion-skin]"))
+    screen.script("dispatchEvent(new KeyboardEvent('keydown', {key: 'e'}))")
+    screen.until(lambda: "Flipped" in screen.text("[data-testid=status-line]"))
+    screen.script("dispatchEvent(new KeyboardEvent('keyup', {key: 'e'}))")
+    screen.until(lambda: "Flipped" not in screen.text("[data-testid=status-line]"))
+
+
+def test_drawing_on_an_inbetween_says_what_to_do(screen: Screen) -> None:
+    screen.keys("w", "d")
+    x, y = screen.middle("[data-testid=stage]")
+    screen.drag((x, y), (x + 40, y + 10))
+    screen.until(lambda: "Press C to keep it as a breakdown" in screen.text("[data-testid=notice]"))
+
+
+def test_the_lamp_and_the_sheet_of_keys(screen: Screen) -> None:
+    def table() -> str:
+        found: str = screen.script(
+            "return getComputedStyle(document.documentElement).getPropertyValue('--table').trim()"
+        )
+        return found
+
+    screen.press("Lamp: dim the room")
+    screen.until(lambda: table() == "#2A2724")
+    screen.reload()
+    assert table() == "#2A2724", "the room stays as it was left"
+    screen.press("Day: light the room")
+    screen.until(lambda: table() == "#E7DFD0")
+    screen.keys("?")
+    screen.until(lambda: "In-between the span at hand" in screen.text("[role=dialog]"))
+    screen.keys(ESCAPE)
+    screen.until(lambda: not screen.all("[role=dialog]"))
+
+
+def test_a_long_export_shows_progress_and_is_cancelled(screen: Screen) -> None:
+    screen.press("Export")
+    screen.one("[role=dialog] [role=combobox]").click()
+    screen.until(lambda: [e for e in screen.all("[role=option]") if e.text.startswith("PNG pictures")])[0].click()
+    screen.until(lambda: not screen.all("[role=listbox]"))
+    screen.chrome.find_element(By.XPATH, "//div[@role='dialog']//button[normalize-space()='Export']").click()
+    screen.one("[aria-label='Export progress']")
+    screen.press("Cancel the export")
+    screen.until(lambda: "Nothing was written" in screen.text("[role=dialog]"))
+
+
+def test_the_scene_is_renamed_and_saved_as_a_file(screen: Screen, pond: str) -> None:
+    screen.one("[data-testid=scene-name]").click()
+    screen.until(lambda: [e for e in screen.all("[role=menuitem]") if e.text.startswith("Name, size")])[0].click()
+    screen.until(lambda: screen.all("[role=dialog] input"))
+    screen.with_ctrl("a")
+    screen.keys("Pond by night")
+    screen.press("Change the scene")
+    screen.until(lambda: screen.text("[data-testid=scene-name]") == "Pond by night")
+    bundle = httpx.get(f"{screen.address}/api/scenes/{pond}/bundle").json()
+    assert bundle["scene"]["name"] == "Pond by night"
