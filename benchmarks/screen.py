@@ -3,21 +3,13 @@
 30 shapes, 12 cards. From the pointer's move to the frame in which the cards are repainted, measured in the page.
 """
 
-import tempfile
-
-import httpx
 import numpy as np
-from selenium.webdriver import ActionChains, Chrome, ChromeOptions
-from selenium.webdriver.chrome.service import Service
+from selenium.webdriver import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from benchmarks.figure import figure_bundle
-from knead.formats.bundle import write_bundle
-from knead.store.cluster import cluster_in
-from knead.store.database import engine_for, ensure_database, migrate
-from tests.browser.conftest import FLAGS, Server
+from tests.browser.running import desk
 from tests.browser.screen import Screen
-from tests.conftest import ROOT
 
 MOVES = 60
 
@@ -72,28 +64,9 @@ def latencies(screen: Screen) -> list[float]:
 
 
 def main() -> None:
-    cluster = cluster_in(ROOT / ".knead")
-    address = ensure_database(cluster.start(), "knead_bench", fresh=True)
-    engine = engine_for(address)
-    migrate(engine)
-    server = Server(address)
-    server.start()
-    options = ChromeOptions()
-    options.binary_location = "/usr/bin/chromium"
-    for flag in [*FLAGS.split(), f"--user-data-dir={tempfile.mkdtemp()}"]:
-        options.add_argument(flag)
-    chrome = Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-    try:
-        files = [("files", ("figure.knead.json", write_bundle(figure_bundle())))]
-        made = httpx.post(f"{server.address}/api/scenes/files", files=files, timeout=30).json()
-        screen = Screen(chrome, server.address)
-        screen.open(made["scene"]["id"])
+    with desk("knead_bench", figure_bundle()) as (screen, scene):
+        screen.open(scene)
         found = latencies(screen)
-    finally:
-        chrome.quit()
-        server.kill()
-        engine.dispose()
-        cluster.stop_if_idle()
     print("| what | p50 | p95 | aim for p95 |\n| --- | --- | --- | --- |")
     p50, p95 = np.percentile(found, [50, 95])
     print(f"| hint drag to repainted strip, 30 shapes, 12 cards | {p50:.0f} ms | {p95:.0f} ms | 100 ms |")

@@ -1,16 +1,7 @@
 """Renews docs/screenshots/ from the demo scene, on a database of its own: `python -m tools.screenshots`."""
 
-import tempfile
-
-import httpx
-from selenium.webdriver import Chrome, ChromeOptions
-from selenium.webdriver.chrome.service import Service
-
-from knead.formats.bundle import write_bundle
 from knead.service.demo import demo_bundles
-from knead.store.cluster import cluster_in
-from knead.store.database import engine_for, ensure_database, migrate
-from tests.browser.conftest import FLAGS, Server
+from tests.browser.running import desk
 from tests.browser.screen import Screen
 from tests.conftest import ROOT
 
@@ -56,29 +47,9 @@ def take_all(screen: Screen, scene: str) -> None:
 
 
 def main() -> None:
-    cluster = cluster_in(ROOT / ".knead")
-    address = ensure_database(cluster.start(), "knead_pictures", fresh=True)
-    engine = engine_for(address)
-    migrate(engine)
-    server = Server(address)
-    server.start()
-    options = ChromeOptions()
-    options.binary_location = "/usr/bin/chromium"
-    for flag in [*FLAGS.split(), f"--user-data-dir={tempfile.mkdtemp()}"]:
-        options.add_argument(flag)
-    chrome = Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-    size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    chrome.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-    try:
-        (bundle,) = demo_bundles()
-        files = [("files", ("pond.knead.json", write_bundle(bundle)))]
-        made = httpx.post(f"{server.address}/api/scenes/files", files=files, timeout=30).json()
-        take_all(Screen(chrome, server.address), made["scene"]["id"])
-    finally:
-        chrome.quit()
-        server.kill()
-        engine.dispose()
-        cluster.stop_if_idle()
+    (bundle,) = demo_bundles()
+    with desk("knead_pictures", bundle) as (screen, scene):
+        take_all(screen, scene)
 
 
 if __name__ == "__main__":

@@ -5,7 +5,7 @@ from pathlib import Path
 import httpx
 import pytest
 
-from tests.browser.conftest import Server
+from tests.browser.running import Server
 from tests.browser.screen import Screen
 
 
