@@ -85,7 +85,9 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     for pair in pairs:
         if pair not in plans:
             shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
-            plans[pair] = plan_lone_shape(shape, pair, *sprout(shape, pair.first is not None, paired))
+            # a shape that was parted from itself appears beside the one that vanishes, under another id
+            alias = f"{pair.second}+" if pair.first is None and pair.second in one else None
+            plans[pair] = plan_lone_shape(shape, pair, alias, *sprout(shape, pair.first is not None, paired))
     found = tuple(plans[pair] for pair in pairs)
     return SpanPlan(first, second, found, choices, (*troubles, *(t for plan in found for t in plan.troubles)))
 

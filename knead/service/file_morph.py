@@ -148,7 +148,7 @@ def _read_hints(path: Path, first: SvgDrawing, second: SvgDrawing) -> tuple[Hint
 def _paths(plan: SpanPlan, place: float, first: SvgDrawing, second: SvgDrawing) -> str:
     """The in-between's paths, marked with the elements each is made of."""
     marks = {
-        pair.first_id or pair.second_id: {
+        pair.identity: {
             "data-from": first.ids.get(pair.first_id or ""),
             "data-to": second.ids.get(pair.second_id or ""),
         }

@@ -199,3 +199,17 @@ def test_models_refuse_what_can_not_be() -> None:
         SceneBundle(scene=Scene(), drawings={"0" * 64: form})
     with pytest.raises(ValidationError):
         form.shapes = ()  # type: ignore[misc]
+
+
+def test_a_shape_parted_from_itself_is_two_shapes_also_through_a_breakdown(work: Work) -> None:
+    a = ids(work, "k1")[0]
+    twin = do(work, type="duplicate_key", key="k1", frame=7)
+    middle = twin.layer("l1").keys[1].id
+    parted = do(twin, type="pair_shapes", key="k1", first=a, second=None)
+    shown = [s.id for s in parted.plan("k1").at(0.5).shapes]
+    assert len(set(shown)) == len(shown) == 3
+    kept = do(parted, type="new_key", layer="l1", frame=4, source="shown")
+    breakdown = kept.layer("l1").keys[1].id
+    found = {(p.first_id, p.second_id) for p in kept.plan(breakdown).pairs}
+    assert {(a, None), (f"{a}+", a)} <= found
+    assert kept.layer("l1").keys[2].id == middle

@@ -33,5 +33,4 @@ export type SceneCard = Schemas["SceneCard"];
 export type ExportView = Schemas["ExportView"];
 export type ExportOptions = Schemas["ExportOptions"];
 export type Operation = Schemas["Edit"]["operation"];
-export type Spot = Schemas["Spot"];
 export type Sample = Schemas["Sample"];

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { Layer } from "../api/types";
 import { useSpans } from "../desk/spans";
-import { atHand, useAtHand, useDesk, useScene } from "../desk/state";
+import { useAtHand, useDesk, useScene } from "../desk/state";
 import { Pieces } from "./Pieces";
 import { piecesOfDrawing, piecesOfSpan, piecesShown } from "./pieces";
 
@@ -85,5 +85,3 @@ export function Ghost() {
     </g>
   );
 }
-
-export const currentAtHand = () => atHand(useDesk.getState());

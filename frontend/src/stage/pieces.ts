@@ -101,7 +101,7 @@ function trackPiece(track: Track, number: number): Piece | undefined {
     const look = (track.looks[number] ?? track.looks[0]) as Look;
     let outline: string | undefined;
     frames[number] = {
-      id: track.first ?? track.second ?? "",
+      id: track.first ?? `${track.second} appears`,
       get d() {
         outline ??= trackOutline(track, row); // only the stage needs it as text
         return outline;

@@ -73,6 +73,12 @@ class PairPlan:
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     troubles: tuple[HintTrouble, ...] = ()
+    alias: str | None = None
+
+    @property
+    def identity(self) -> str:
+        """The id of its shape in in-betweens: the first key's, else the second's, or the alias where that is taken."""
+        return self.first_id or self.alias or self.second_id or self.paint.first.id
 
     @property
     def contours(self) -> tuple[ContourPlan, ...]:
@@ -129,7 +135,7 @@ class PairPlan:
     @property
     def way(self) -> travel.Way:
         """How its points travel: as chosen by hand, or mostly, by the evidence."""
-        if self.first_id is None or self.second_id is None:
+        if not self._whole:
             return "direct"
         if self.blend == "auto":
             return "solid" if self.load.evidence[0] > 0.5 else "arc" if self.course.parent else "direct"
@@ -138,7 +144,7 @@ class PairPlan:
     @property
     def way_reason(self) -> str:
         """Why it travels so, in words."""
-        if self.first_id is None or self.second_id is None:
+        if not self._whole:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         if self.blend != "auto":
             return "chosen by hand"
@@ -166,7 +172,7 @@ class PairPlan:
     def looks(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
         looks = [self.paint.at(times[:1])[0]] * len(times) if self.paint.constant else self.paint.at(times)
-        if self.first_id is not None and self.second_id is not None:
+        if self._whole:
             return looks
         size = times if self.first_id is None else 1.0 - times
         return [
@@ -193,9 +199,14 @@ class PairPlan:
             placed = tuple(_placed(pair, node, row, t) for pair, node, row in zip(plan.nodes, nodes, rows, strict=True))
             contours.append(Contour(nodes=placed, closed=plan.closed))
         like = self.paint.first if t < 0.5 else self.paint.second
-        identity = self.first_id or self.second_id or like.id
         return like.model_copy(
-            update={"id": identity, "contours": tuple(contours), "fill": fill, "stroke": stroke, "opacity": opacity}
+            update={
+                "id": self.identity,
+                "contours": tuple(contours),
+                "fill": fill,
+                "stroke": stroke,
+                "opacity": opacity,
+            }
         )
 
     def partner(self, point: Floats, from_first: bool) -> tuple[int, Point] | None:
@@ -322,14 +333,16 @@ def _middle(contour: Contour) -> complex:
     return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
 
 
-def plan_lone_shape(shape: Shape, pair: ShapePair, at_first: complex, at_second: complex) -> PairPlan:
+def plan_lone_shape(
+    shape: Shape, pair: ShapePair, alias: str | None, at_first: complex, at_second: complex
+) -> PairPlan:
     """A shape that grows from a point of the first key, or shrinks to a point of the second."""
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
     body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first))
     course = Course(at_first, at_second, 0.0, 1.0)
-    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course)
+    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, alias=alias)
 
 
 def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:

@@ -134,9 +134,7 @@ def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple
     Its shapes bear the first key's ids; their pairs with the second key's shapes are fixed, and hints run through it.
     """
     pairs = tuple(
-        PairChoice(first=pair.first_id, second=pair.second_id)
-        for pair in plan.pairs
-        if pair.first_id and pair.second_id and pair.first_id != pair.second_id
+        PairChoice(first=pair.identity, second=pair.second_id) for pair in plan.pairs if pair.identity != pair.second_id
     )
     before, after = [], []
     for hint in take.hints:
