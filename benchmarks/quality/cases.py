@@ -39,6 +39,7 @@ class Case:
     second: Drawing
     truth: Callable[[float], list[Floats]]
     pairs: frozenset[tuple[str, str]]
+    lone: frozenset[str]
     ties: list[tuple[str, str, Floats, Floats]]
 
 
@@ -61,13 +62,25 @@ def _case(kind: str, name: str, parts: list[Part], rng: np.random.Generator, spl
     if split:
         first, second = _cut_up(first, rng), _cut_up(second, rng)
         pairs = frozenset()
+    lone = frozenset[str]()
+    if len(parts) > 8:  # one or two small shapes are missing in one of the keys
+        for k in sorted(
+            rng.choice(np.arange(1, len(parts)), size=int(rng.integers(1, 3)), replace=False), reverse=True
+        ):
+            gone, kept = (first, second) if rng.random() < 0.5 else (second, first)
+            pairs -= {(first[k].id, second[k].id)}
+            ties = [t for t in ties if t[0] != first[k].id]
+            lone |= {kept[k].id}
+            del gone[k]
+            parts = parts[:k] + parts[k + 1 :]
+            kept.append(kept.pop(k))
     rng.shuffle(first)  # type: ignore[arg-type]
     rng.shuffle(second)  # type: ignore[arg-type]
 
     def truth(t: float) -> list[Floats]:
         return [_dense(path) for part in parts for path in part.at(t)]
 
-    return Case(kind, name, Drawing(shapes=tuple(first)), Drawing(shapes=tuple(second)), truth, pairs, ties)
+    return Case(kind, name, Drawing(shapes=tuple(first)), Drawing(shapes=tuple(second)), truth, pairs, lone, ties)
 
 
 def _dense(path: Path_) -> Floats:

@@ -28,8 +28,9 @@ TIMES = (0.25, 0.5, 0.75)
 RECORDED = Path(__file__).parent / "recorded.json"
 
 
-def outlines(drawing: Drawing) -> list[Floats]:
-    paths = [path_of(c) for s in drawing.shapes for c in s.contours]
+def outlines(drawing: Drawing, lone: frozenset[str] = frozenset()) -> list[Floats]:
+    """Its outlines as points; shapes that have no partner in truth have no truth either."""
+    paths = [path_of(c) for s in drawing.shapes if s.id not in lone for c in s.contours]
     return [points_at(p, np.linspace(0, len(p), 12 * len(p) + 1)) for p in paths]
 
 
@@ -109,10 +110,10 @@ def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float
             continue
         size = extent(case)
         plan = plan_span(case.first, case.second, Take(hints=true_hints(case) if hints else ()))
-        own = np.mean([distance(outlines(plan.at(t)), case.truth(t), size) for t in TIMES])
+        own = np.mean([distance(outlines(plan.at(t), case.lone), case.truth(t), size) for t in TIMES])
         plain = yardstick(case)
         other = np.mean([distance(plain[t], case.truth(t), size) for t in TIMES])
-        keys = max(distance(outlines(plan.at(t)), case.truth(t), size) for t in (0.0, 1.0))
+        keys = max(distance(outlines(plan.at(t), case.lone), case.truth(t), size) for t in (0.0, 1.0))
         found = {(p.first_id, p.second_id) for p in plan.pairs if p.first_id and p.second_id}
         right = len(found & case.pairs)
         rows[case.kind].append(

@@ -1,15 +1,20 @@
 """The front door of the morph: `plan = plan_span(first, second, take)`, then `plan.at(0.5)` is a drawing."""
 
-from dataclasses import dataclass, replace
+from collections import Counter
+from dataclasses import dataclass
 from functools import cached_property
+
+import numpy as np
 
 from knead.core.blend.course import courses
 from knead.core.blend.lone import sprout
-from knead.core.blend.pair_plan import HintTrouble, PairPlan, plan_lone_shape, plan_pair
-from knead.core.geometry.bezier import Floats
-from knead.core.model import Drawing, Hint, PairChoice, Take
-from knead.core.outline.hints import end_point
-from knead.core.pairing.assign import ShapePair, pair_shapes
+from knead.core.blend.pair_plan import PairPlan, plan_lone_shape, plan_pair
+from knead.core.geometry.bezier import Floats, path_of
+from knead.core.geometry.track import measure
+from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
+from knead.core.outline.hints import end_point, nearest_contour
+from knead.core.outline.ties import HintTrouble
+from knead.core.pairing.assign import pair_shapes
 
 
 @dataclass(frozen=True)
@@ -19,7 +24,7 @@ class SpanPlan:
     first: Drawing
     second: Drawing
     pairs: tuple[PairPlan, ...]
-    choices: tuple[PairChoice, ...]
+    paired_by: tuple[Drawing, Drawing, tuple[PairChoice, ...], tuple[tuple[str, str], ...]]
     troubles: tuple[HintTrouble, ...]
 
     def order(self, t: float) -> list[int]:
@@ -36,8 +41,25 @@ class SpanPlan:
 
         At 0 and 1 it is the key itself to float precision, cut at common nodes, without what is yet to appear.
         """
-        shapes = (self.pairs[k].at(t) for k in self.order(t))
-        return Drawing(shapes=tuple(shape for shape in shapes if shape is not None))
+        return Drawing(shapes=tuple(shape for k in self.order(t) for shape in self.pairs[k].shapes(t)))
+
+    def partner(self, shape_id: str, point: Floats, from_first: bool) -> tuple[str, Point] | None:
+        """The shape of the other key, and the point on it, that a point on a key's shape becomes today."""
+        for pair in self.pairs:
+            own, others = pair.pair.firsts, pair.pair.seconds
+            if not from_first:
+                own, others = others, own
+            found = pair.partner(point, from_first) if shape_id in own and others else None
+            if found is not None:
+                drawing = self.second if from_first else self.first
+                shapes = [shape for shape in drawing.shapes if shape.id in others]
+                return min(shapes, key=lambda shape: _gap(shape, found)).id, found
+        return None
+
+
+def _gap(shape: Shape, point: Point) -> float:
+    tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
+    return nearest_contour(tracks, np.array(point))[2]
 
 
 def _stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:
@@ -59,62 +81,66 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     Pairs of `reuse` whose shapes, hints and blend are the same are taken over, so that a moved hint costs only its own
     pair. Hints that can't be honoured are listed in `troubles` and left out.
     """
-    hints, choices, troubles = _usable(first, second, take)
-    if reuse is not None and (reuse.first, reuse.second, reuse.choices) == (first, second, choices):
+    hints, troubles = _usable(first, second, take)
+    ties = tuple(dict.fromkeys((h.first.shape, h.second.shape) for h in hints))
+    by = (first, second, take.pairs, ties)
+    if reuse is not None and reuse.paired_by == by:
         pairs = [plan.pair for plan in reuse.pairs]
     else:
-        pairs = pair_shapes(first, second, choices)
-    by_hand = {(c.first, c.second) for c in take.pairs}
-    tied = {(h.first.shape, h.second.shape) for h in hints} - by_hand
-    pairs = [replace(p, reason="tied by a hint") if (p.first, p.second) in tied else p for p in pairs]
+        pairs = pair_shapes(first, second, take.pairs, ties)
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p for p in reuse.pairs} if reuse else {}
-    plans: dict[ShapePair, PairPlan] = {}
-    for pair in pairs:
-        if pair.first is not None and pair.second is not None:
-            a, b = one[pair.first], two[pair.second]
-            own = tuple(h for h in hints if h.first.shape == a.id and h.second.shape == b.id)
-            old = known.get((a.id, b.id))
-            if old is not None and old.made_of(a, b, own, take.blend):
-                plans[pair] = old.with_pair(pair)
-            else:
-                plans[pair] = plan_pair(a, b, own, take.blend, pair)
-    for pair, course in zip(plans, courses([plan.body for plan in plans.values()]), strict=True):
-        plans[pair] = plans[pair].on_course(course)
-    paired = list(plans.values())
-    for pair in pairs:
-        if pair not in plans:
-            shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
-            # a shape that was parted from itself appears beside the one that vanishes, under another id
-            alias = f"{pair.second}+" if pair.first is None and pair.second in one else None
-            plans[pair] = plan_lone_shape(shape, pair, alias, *sprout(shape, pair.first is not None, paired))
-    found = tuple(plans[pair] for pair in pairs)
-    return SpanPlan(first, second, found, choices, (*troubles, *(t for plan in found for t in plan.troubles)))
+    plans: list[PairPlan] = []
+    for pair in [p for p in pairs if p.first is not None and p.second is not None]:
+        a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
+        b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
+        own = tuple(h for h in hints if h.first.shape in pair.firsts and h.second.shape in pair.seconds)
+        old = known.get((pair.first, pair.second))
+        if old is not None and old.made_of(a, b, own, take.blend):
+            plans.append(old.with_pair(pair))
+        else:
+            plans.append(plan_pair(a, b, own, take.blend, pair))
+    found = [p.on_course(c) for p, c in zip(plans, courses([p.body for p in plans]), strict=True)]
+    paired = list(found)
+    for pair in [p for p in pairs if p.first is None or p.second is None]:
+        shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
+        found.append(plan_lone_shape(shape, pair, shape.id, *sprout(shape, pair.first is not None, paired)))
+    troubles += [trouble for plan in found for trouble in plan.troubles]
+    return SpanPlan(first, second, _named(found), by, tuple(troubles))
 
 
-def _usable(
-    first: Drawing, second: Drawing, take: Take
-) -> tuple[list[Hint], tuple[PairChoice, ...], list[HintTrouble]]:
-    """Hints whose shapes exist and may be paired, and the pairs fixed by hand or by hints."""
+def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:
+    """Each with an identity of its own: the first key's id where one shape bears it, else the second's, else both."""
+    firsts = Counter(shape_id for plan in plans for _, shape_id, _ in plan.origins)
+    seconds = Counter(shape_id for plan in plans for _, _, shape_id in plan.origins)
+
+    def name(own: str | None, other: str | None) -> str:
+        if own is not None and firsts[own] == 1:
+            return own
+        if other is not None and seconds[other] == 1 and firsts[other] == 0:
+            return other
+        # a shape that was parted from itself appears beside the one that vanishes, under another id
+        return f"{own}~{other}" if own is not None else f"{other}+"
+
+    return tuple(plan.renamed([name(own, other) for _, own, other in plan.origins]) for plan in plans)
+
+
+def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], list[HintTrouble]]:
+    """Hints whose shapes exist and may be paired, and complaints of the others."""
     hints: list[Hint] = []
     troubles: list[HintTrouble] = []
-    choices = list(take.pairs)
     for hint in take.hints:
         a, b = hint.first.shape, hint.second.shape
         if first.shape(a) is None or second.shape(b) is None:
             troubles.append(HintTrouble(hint.id, f"Hint '{hint.name}' stands on a shape that is gone. Remove it?"))
             continue
-        if any((c.first == a) != (c.second == b) for c in choices):
-            troubles.append(
-                HintTrouble(
-                    hint.id, f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it."
-                )
-            )
+        fixed = [c for c in take.pairs if c.first == a or c.second == b]
+        if fixed and all((c.first, c.second) != (a, b) for c in fixed):
+            text = f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it."
+            troubles.append(HintTrouble(hint.id, text))
             continue
         hints.append(hint)
-        if not any(c.first == a for c in choices):
-            choices.append(PairChoice(first=a, second=b))
-    return hints, tuple(choices), troubles
+    return hints, troubles
 
 
 def hint_points(plan: SpanPlan, hint: Hint) -> tuple[Floats, Floats] | None:

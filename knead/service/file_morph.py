@@ -148,11 +148,9 @@ def _read_hints(path: Path, first: SvgDrawing, second: SvgDrawing) -> tuple[Hint
 def _paths(plan: SpanPlan, place: float, first: SvgDrawing, second: SvgDrawing) -> str:
     """The in-between's paths, marked with the elements each is made of."""
     marks = {
-        pair.identity: {
-            "data-from": first.ids.get(pair.first_id or ""),
-            "data-to": second.ids.get(pair.second_id or ""),
-        }
+        identity: {"data-from": first.ids.get(one or ""), "data-to": second.ids.get(two or "")}
         for pair in plan.pairs
+        for identity, one, two in pair.origins
     }
 
     def mark(shape: Shape) -> dict[str, str | None]:
@@ -168,13 +166,14 @@ def _report(plan: SpanPlan, first: SvgDrawing, second: SvgDrawing, seconds: floa
     return {
         "pairs": [
             {
-                "from": first.ids.get(pair.first_id or ""),
-                "to": second.ids.get(pair.second_id or ""),
+                "from": first.ids.get(one or ""),
+                "to": second.ids.get(two or ""),
                 "confidence": pair.pair.confidence,
                 "reason": pair.pair.reason,
                 "blend": pair.way,
             }
             for pair in plan.pairs
+            for _, one, two in pair.origins
         ],
         "warnings": [*(trouble.text for trouble in plan.troubles), *lost],
         "seconds": round(seconds, 4),

@@ -120,9 +120,13 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
 
 
 def _course(body: Body, hinge: complex | None, parent: Course | None) -> Course:
+    """Of turns that differ by whole rounds, the one nearest to its neighbour's is taken: a hand turns with its arm."""
     a = body.motion[0]
     start, end = complex(body.first.mean()), complex(body.second.mean())
-    return Course(start, end, float(np.angle(a)), abs(a), hinge, parent)
+    angle = float(np.angle(a))
+    if parent is not None:
+        angle += 2 * np.pi * round((parent.angle - angle) / (2 * np.pi))
+    return Course(start, end, angle, abs(a), hinge, parent)
 
 
 def _hull(points: Complexes) -> shapely.Geometry:

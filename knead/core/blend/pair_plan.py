@@ -9,24 +9,16 @@ import numpy as np
 from knead.core.blend import travel
 from knead.core.blend.course import Body, Course
 from knead.core.blend.paint import PaintPlan
+from knead.core.blend.pieces import Piece, meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
-from knead.core.geometry.track import Track, measure
-from knead.core.model import Blend, Contour, Fill, Hint, HintEnd, Node, Point, Shape, Stroke, new_id
+from knead.core.geometry.track import measure
+from knead.core.model import Blend, Contour, Fill, Hint, Node, Point, Shape, Stroke, new_id
 from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
-from knead.core.outline.hints import consistent, end_point, nearest_contour, order_warning, share_of
-from knead.core.pairing.assign import ShapePair
+from knead.core.outline.hints import nearest_contour
+from knead.core.outline.ties import HintTrouble, honoured, located
 from knead.core.pairing.contours import pair_contours
-
-OFF = 0.08  # a hint farther from its outline than this share of the outline's length is said to lie off it
-
-
-@dataclass(frozen=True)
-class HintTrouble:
-    """A hint that can't be honoured as it stands, and what to do, in a sentence."""
-
-    hint: str
-    text: str
+from knead.core.pairing.pairs import ShapePair
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,12 +65,9 @@ class PairPlan:
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     troubles: tuple[HintTrouble, ...] = ()
-    alias: str | None = None
-
-    @property
-    def identity(self) -> str:
-        """The id of its shape in in-betweens: the first key's, else the second's, or the alias where that is taken."""
-        return self.first_id or self.alias or self.second_id or self.paint.first.id
+    identity: str = ""
+    """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""
+    pieces: tuple[Piece, ...] = ()
 
     @property
     def contours(self) -> tuple[ContourPlan, ...]:
@@ -123,9 +112,19 @@ class PairPlan:
         """The same plan under a renewed confidence and reason."""
         return self if pair == self.pair else replace(self, pair=pair)
 
+    def renamed(self, names: list[str]) -> "PairPlan":
+        """The same plan whose shapes in in-betweens bear these ids."""
+        if self.pieces:
+            named = tuple(replace(piece, identity=name) for piece, name in zip(self.pieces, names, strict=True))
+            return self if named == self.pieces else replace(self, pieces=named)
+        return self if names == [self.identity] else replace(self, identity=names[0])
+
     def on_course(self, course: Course) -> "PairPlan":
         """The same plan with its middle on another course."""
-        return self if course == self.course else replace(self, course=course)
+        if course == self.course:
+            return self
+        load = self.load if course.angle == self.load.angle else Load(self.contours, course.angle)
+        return replace(self, course=course, load=load)
 
     @property
     def motion(self) -> tuple[complex, complex]:
@@ -209,8 +208,28 @@ class PairPlan:
             }
         )
 
-    def partner(self, point: Floats, from_first: bool) -> tuple[int, Point] | None:
-        """The contour index and point of the other key that a point on one key's outline becomes today."""
+    def shapes(self, t: float) -> tuple[Shape, ...]:
+        """The shapes at place t: one, none where it does not exist, or the pieces of a line cut at all its cuts."""
+        whole = self.at(t)
+        if whole is None or not self.pieces:
+            return () if whole is None else (whole,)
+        nodes = whole.contours[0].nodes
+        return tuple(
+            whole.model_copy(
+                update={"id": piece.identity, "contours": (Contour(nodes=nodes[piece.start : piece.end + 1]),)}
+            )
+            for piece in self.pieces
+        )
+
+    @property
+    def origins(self) -> list[tuple[str, str | None, str | None]]:
+        """For each of its shapes in in-betweens: its id, and the shapes of the two keys that it is made of."""
+        if self.pieces:
+            return [(piece.identity, piece.first, piece.second) for piece in self.pieces]
+        return [(self.identity, self.first_id, self.second_id)]
+
+    def partner(self, point: Floats, from_first: bool) -> Point | None:
+        """The point of the other key that a point on one key's outline becomes today."""
         source, target = (self.paint.first, self.paint.second)[:: 1 if from_first else -1]
         tracks = [measure(path_of(c), c.closed) for c in source.contours]
         index, param, _ = nearest_contour(tracks, point)
@@ -231,7 +250,7 @@ class PairPlan:
                     found = len(there.path) - np.mod(found, len(there.path)) if plan.closed else len(there.path) - found
                 share = there.shares(np.array([found]))
                 x, y = there.points(share)[0].tolist()
-                return other, Point(x, y)
+                return Point(x, y)
         return None
 
 
@@ -256,55 +275,27 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     """Plan how a shape becomes its partner."""
     one = [measure(path_of(c), c.closed) for c in first.contours]
     two = [measure(path_of(c), c.closed) for c in second.contours]
-    ends, troubles = _located(hints, first, second, one, two)
+    ends, troubles = located(hints, first, second, one, two)
     matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
     for i, j in {(i, j) for _, i, j, _, _ in ends}:
-        ties[i, j], complaints = _honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
+        ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
         troubles += complaints
     plans: list[ContourPlan] = []
     for i, j in [(i, j) for i, j in matches if i is not None and j is not None]:
         given = ties.get((i, j), np.zeros((0, 2)))
-        plans.append(plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given))
+        plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given)
+        meeting = meeting_cuts(plan, pair, len(given))
+        if len(meeting):
+            given = np.concatenate([given, meeting])
+            plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given)
+        plans.append(plan)
     z, w, motion = fit_motion(plans)
     plans += _leftovers(first, second, matches, plans, motion)
     course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
     body, load = Body(z, w, motion), Load(tuple(plans), course.angle)
-    return PairPlan(pair, load, PaintPlan(first, second), body, course, hints, blend, tuple(troubles))
-
-
-Located = tuple[Hint, int, int, float, float]
-
-
-def _located(
-    hints: tuple[Hint, ...], first: Shape, second: Shape, one: list[Track], two: list[Track]
-) -> tuple[list[Located], list[HintTrouble]]:
-    """Hints with the contours and parameters they stand on, and those that lie far off their outline."""
-    found: list[Located] = []
-    troubles = []
-    for hint in hints:
-        i, a, gap_one = nearest_contour(one, end_point(hint.first, first))
-        j, b, gap_two = nearest_contour(two, end_point(hint.second, second))
-        found.append((hint, i, j, a, b))
-        if gap_one > OFF * one[i].length or gap_two > OFF * two[j].length:
-            text = (
-                f"Hint '{hint.name}' lies off its outline; the nearest point of it is used. Drag it onto the outline."
-            )
-            troubles.append(HintTrouble(hint.id, text))
-    return found, troubles
-
-
-def _honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[HintTrouble]]:
-    """Parameter ties of the largest consistent set of hints on one pair of contours, and complaints of the rest."""
-    closed = one.closed and two.closed
-    shares = np.array([[share_of(one, a), share_of(two, b)] for _, _, _, a, b in ends])
-    kept = consistent(shares, closed)
-    troubles = []
-    for k, end in enumerate(ends):
-        if k not in kept:
-            rival = min(kept, key=lambda j: float(np.abs(shares[j] - shares[k]).min()))
-            troubles.append(HintTrouble(end[0].id, order_warning(end[0], ends[rival][0])))
-    return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
+    pieces = pieces_of(plans[0], pair)
+    return PairPlan(pair, load, PaintPlan(first, second), body, course, hints, blend, tuple(troubles), first.id, pieces)
 
 
 def _leftovers(
@@ -333,26 +324,11 @@ def _middle(contour: Contour) -> complex:
     return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
 
 
-def plan_lone_shape(
-    shape: Shape, pair: ShapePair, alias: str | None, at_first: complex, at_second: complex
-) -> PairPlan:
+def plan_lone_shape(shape: Shape, pair: ShapePair, identity: str, at_first: complex, at_second: complex) -> PairPlan:
     """A shape that grows from a point of the first key, or shrinks to a point of the second."""
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
     body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first))
     course = Course(at_first, at_second, 0.0, 1.0)
-    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, alias=alias)
-
-
-def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:
-    """A hint's end on a shape near a point: at a node within `snap` scene units, else at the bare nearest point."""
-    nodes = [n for c in shape.contours for n in c.nodes]
-    gaps = [float(np.hypot(n.at.x - point[0], n.at.y - point[1])) for n in nodes]
-    best = int(np.argmin(gaps))
-    if gaps[best] <= snap:
-        return HintEnd(shape=shape.id, at=nodes[best].at, node=nodes[best].id)
-    tracks = [measure(path_of(c), c.closed) for c in shape.contours]
-    index, param, _ = nearest_contour(tracks, point)
-    x, y = tracks[index].points(tracks[index].shares(np.array([param])))[0].tolist()
-    return HintEnd(shape=shape.id, at=Point(x, y))
+    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=identity)

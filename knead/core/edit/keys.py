@@ -1,5 +1,6 @@
 """Edits of keys along a layer."""
 
+from collections import Counter
 from typing import Literal
 
 from knead.core.edit.work import EditError, Work, checked
@@ -133,16 +134,23 @@ def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple
 
     Its shapes bear the first key's ids; their pairs with the second key's shapes are fixed, and hints run through it.
     """
+    origins = [origin for pair in plan.pairs for origin in pair.origins]
+    seconds = Counter(second for _, _, second in origins)
+    # pieces of a line that was cut differently find each other by their ends, as the strokes did
     pairs = tuple(
-        PairChoice(first=pair.identity, second=pair.second_id) for pair in plan.pairs if pair.identity != pair.second_id
+        PairChoice(first=own, second=second)
+        for own, _, second in origins
+        if own != second and (second is None or seconds[second] == 1)
     )
+    divided = {c.first for c in take.pairs if sum(other.first == c.first for other in take.pairs) > 1} - {None}
+    choices = tuple(PairChoice(first=first, second=own) for own, first, _ in origins if first in divided)
     before, after = [], []
     for hint in take.hints:
         middle = _on_the_way(plan, hint, drawing)
         if middle is not None:
             before.append(checked(hint, second=middle))
             after.append(checked(hint, first=middle))
-    first = checked(take, pairs=(), hints=tuple(before))
+    first = checked(take, pairs=choices, hints=tuple(before))
     return first, checked(take, pairs=pairs, hints=tuple(after))
 
 

@@ -6,10 +6,10 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.blend.pair_plan import hint_end
 from knead.core.edit.work import EditError, Work, checked
 from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, Point, new_id
 from knead.core.outline.naming import hint_name
+from knead.core.outline.ties import hint_end
 
 Snap = Annotated[float, Field(ge=0.0, le=1e6)]
 
@@ -151,13 +151,11 @@ class AddHint(Model):
         if first is None or second is None:
             known, from_first = (second, False) if first is None else (first, True)
             assert known is not None
-            pair = next((p for p in plan.pairs if (p.first_id if from_first else p.second_id) == known.shape), None)
-            other = (pair.second_id if from_first else pair.first_id) if pair else None
-            found = pair.partner(np.array(known.at), from_first) if pair and other else None
-            if found is None or other is None:
+            there = two.id if from_first else one.id
+            found = plan.partner(known.shape, np.array(known.at), from_first)
+            if found is None:
                 raise EditError("This shape has no partner yet: pair it first, then tie its points.")
-            shape = work.shape(two.id if from_first else one.id, other)
-            end = hint_end(shape, np.array(found[1]), 1e-3)
+            end = hint_end(work.shape(there, found[0]), np.array(found[1]), 1e-3)
             first, second = (known, end) if from_first else (end, known)
         taken = {h.name for h in one.span.take.hints}
         name = hint_name(work.shape(one.id, first.shape), np.array(first.at), taken)

@@ -10,25 +10,25 @@ from scipy.optimize import linear_sum_assignment
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes, fit_robustly
 from knead.core.model import Drawing, PairChoice, Shape
+from knead.core.pairing.chains import Chain, chains
+from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
+from knead.core.pairing.pairs import ShapePair, chained_pair
 
 ALONE = 0.75  # the price of appearing or vanishing: a pair dearer than two of these is not made
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the drawing, and where it stops counting
 
 
-@dataclass(frozen=True)
-class ShapePair:
-    """A pair by shape ids; one side is None where a shape appears or vanishes."""
+def pair_shapes(
+    first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]] = ()
+) -> list[ShapePair]:
+    """Pair all shapes of two drawings. Choices that name a missing shape are passed over.
 
-    first: str | None
-    second: str | None
-    confidence: float
-    reason: str
-
-
-def pair_shapes(first: Drawing, second: Drawing, choices: Sequence[PairChoice]) -> list[ShapePair]:
-    """Pair all shapes of two drawings. Choices that name a missing shape are passed over."""
+    Several choices of one shape join or divide it. `ties` are shapes that hints tie: they become each other, or parts
+    of lines that do.
+    """
     left, right = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
+    one, two = dict(left), dict(right)
     found: list[ShapePair] = []
 
     def settle(a: str | None, b: str | None, confidence: float, reason: str) -> None:
@@ -37,14 +37,47 @@ def pair_shapes(first: Drawing, second: Drawing, choices: Sequence[PairChoice]) 
             left.pop(a or "", None)
             right.pop(b or "", None)
 
-    for choice in choices:
-        settle(choice.first, choice.second, 1.0, "fixed by hand")
+    for a, b in grouped([(c.first, c.second) for c in choices]):
+        present = [s for s in a if s in left], [s for s in b if s in right]
+        if len(present[0]) > 1 or len(present[1]) > 1:
+            found += parted_pairs([one[s] for s in present[0]], [two[s] for s in present[1]], 1.0, "fixed by hand")
+            for s in present[0]:
+                del left[s]
+            for s in present[1]:
+                del right[s]
+        else:
+            settle(next(iter(a), None), next(iter(b), None), 1.0, "fixed by hand")
     for shape_id in [s for s in left if s in right]:
         settle(shape_id, shape_id, 0.99, "the same shape: its key was made from the other")
     for shape_id, twin in _same_names(left.values(), right.values()):
         settle(shape_id, twin, 0.95, "the same name in both keys")
-    settled = [(first.shape(p.first), second.shape(p.second)) for p in found if p.first and p.second]
-    return found + _by_likeness(list(left.values()), list(right.values()), settled, first, second)
+    lines = chains(list(left.values())), chains(list(right.values()))
+    lines, bound = _tied(lines, ties, left, right)
+    for chain, twin_chain in bound:
+        found.append(chained_pair(chain, twin_chain, 1.0, "tied by a hint"))
+    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second]
+    return absorbed(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
+
+
+def _tied(
+    lines: tuple[list[Chain], list[Chain]],
+    ties: Sequence[tuple[str, str]],
+    left: dict[str, Shape],
+    right: dict[str, Shape],
+) -> tuple[tuple[list[Chain], list[Chain]], list[tuple[Chain, Chain]]]:
+    """Chains that hints tie, taken out of those that likeness will pair."""
+    one, two = list(lines[0]), list(lines[1])
+    bound = []
+    for a, b in ties:
+        if a not in left or b not in right:
+            continue
+        here = next((c for c in one if a in c.ids), None)
+        there = next((c for c in two if b in c.ids), None)
+        if here is not None and there is not None:
+            one.remove(here)
+            two.remove(there)
+            bound.append((here, there))
+    return (one, two), bound
 
 
 def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
@@ -59,24 +92,77 @@ def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str
     return [(one[name], two[name]) for name in one if name in two]
 
 
+@dataclass(frozen=True)
+class _Sheet:
+    """Lines and shapes of one key that are yet to be paired: one row each."""
+
+    chains: tuple[Chain, ...]
+    portraits: tuple[Portrait, ...]
+    depths: Floats
+
+    @property
+    def centres(self) -> Complexes:
+        return np.array([p.centre for p in self.portraits])
+
+
+def _sheet(lines: Sequence[Chain], drawing: Drawing) -> _Sheet:
+    depth = {s.id: k / max(len(drawing.shapes) - 1, 1) for k, s in enumerate(drawing.shapes)}
+    wholes = [chain.whole()[0] for chain in lines]
+    return _Sheet(tuple(lines), tuple(portrait(s) for s in wholes), np.array([depth[s.id] for s in wholes]))
+
+
+@dataclass(frozen=True)
+class _Assignment:
+    """Which rows become which, at which costs; `price` counts loneliness too."""
+
+    one: _Sheet
+    two: _Sheet
+    rows: Floats
+    columns: Floats
+    cost: Floats
+    unlike: Floats
+
+    @property
+    def price(self) -> float:
+        lonely = len(self.one.chains) + len(self.two.chains) - 2 * len(self.rows)
+        return float(self.cost[self.rows, self.columns].sum()) + ALONE * lonely
+
+
 def _by_likeness(
-    left: list[Shape],
-    right: list[Shape],
-    settled: Sequence[tuple[Shape | None, Shape | None]],
+    left: list[Chain],
+    right: list[Chain],
+    settled: Sequence[tuple[Shape, Shape]],
     first: Drawing,
     second: Drawing,
 ) -> list[ShapePair]:
-    """Assign in two rounds: likeness with the place in the whole, then with the place the neighbours' motion says."""
     if not left or not right:
-        return [ShapePair(s.id, None, 0.9, "nothing is left to become") for s in left] + [
-            ShapePair(None, s.id, 0.9, "nothing is left to come from") for s in right
+        return [ShapePair(s.id, None, 0.9, "nothing is left to become") for c in left for s in c.shapes] + [
+            ShapePair(None, s.id, 0.9, "nothing is left to come from") for c in right for s in c.shapes
         ]
-    one, two = [portrait(s) for s in left], [portrait(s) for s in right]
-    known = [(portrait(a).centre, portrait(b).centre) for a, b in settled if a and b]
-    unlike = unlikeness(one, two)
-    here, there = np.array([p.centre for p in one]), np.array([p.centre for p in two])
-    size = max(_extent(two), 1e-9)
-    cost = unlike + PLACE * np.minimum(np.abs(_relative(one)[:, None] - _relative(two)[None]), FAR)
+    known = [(portrait(a).centre, portrait(b).centre) for a, b in settled]
+
+    def assigned(one: Sequence[Chain], two: Sequence[Chain]) -> _Assignment:
+        return _assigned(_sheet(one, first), _sheet(two, second), known)
+
+    best = assigned(left, right)
+    # a line that was cut alike in both keys, or bends sharply at a cut in one of them, is better left cut
+    for chain in [c for c in (*left, *right) if len(c.links) > 1]:
+        loose = [
+            [part for c in side.chains for part in (c.parts() if c is chain else [c])] for side in (best.one, best.two)
+        ]
+        other = assigned(loose[0], loose[1])
+        if other.price < best.price:
+            best = other
+    return _named(best)
+
+
+def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[complex, complex]]) -> _Assignment:
+    """Assign in rounds: likeness with the place in the whole, then with the place the neighbours' motion says."""
+    unlike = unlikeness(one.portraits, two.portraits)
+    here, there = one.centres, two.centres
+    size = max(_extent(two.portraits), 1e-9)
+    far = np.abs(_relative(one.portraits)[:, None] - _relative(two.portraits)[None])
+    cost = unlike + PLACE * np.minimum(far, FAR)
     rows, columns = _solve(cost)
     for _ in range(2):
         trust = np.array([_margin(cost, i, j) for i, j in zip(rows, columns, strict=True)])
@@ -87,9 +173,9 @@ def _by_likeness(
             break
         expected = _carried(here, sources, targets, weights + 0.05, size)
         cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
-        cost = cost + 0.1 * _order_gap(left, right, first, second)
+        cost = cost + 0.1 * np.abs(one.depths[:, None] - two.depths[None])
         rows, columns = _solve(cost)
-    return _named(left, right, rows, columns, cost, unlike)
+    return _Assignment(one, two, rows, columns, cost, unlike)
 
 
 def _solve(cost: Floats) -> tuple[Floats, Floats]:
@@ -131,29 +217,24 @@ def _extent(portraits: Sequence[Portrait]) -> float:
     return float(np.max(np.abs(centres - centres.mean()) + [p.size for p in portraits]))
 
 
-def _order_gap(left: list[Shape], right: list[Shape], first: Drawing, second: Drawing) -> Floats:
-    """Difference of the places in the stack, 0 to 1."""
-    depth_one = {s.id: k / max(len(first.shapes) - 1, 1) for k, s in enumerate(first.shapes)}
-    depth_two = {s.id: k / max(len(second.shapes) - 1, 1) for k, s in enumerate(second.shapes)}
-    return np.abs(np.subtract.outer([depth_one[s.id] for s in left], [depth_two[s.id] for s in right]))
-
-
-def _named(
-    left: list[Shape], right: list[Shape], rows: Floats, columns: Floats, cost: Floats, unlike: Floats
-) -> list[ShapePair]:
-    found = []
-    for i, j in zip(rows, columns, strict=True):
+def _named(found: _Assignment) -> list[ShapePair]:
+    """The pairs with their confidence and reason; leftovers that belong to a pair join it or divide it."""
+    left, right, cost, unlike = found.one.chains, found.two.chains, found.cost, found.unlike
+    pairs = []
+    for i, j in zip(found.rows, found.columns, strict=True):
         margin = _margin(cost, i, j)
         confidence = float(np.clip(0.15 + 0.55 * margin + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
-        found.append(ShapePair(left[i].id, right[j].id, round(confidence, 3), _reason(margin, unlike[i, j])))
-    paired_rows, paired_columns = set(rows.tolist()), set(columns.tolist())
-    for i, shape in enumerate(left):
-        if i not in paired_rows:
-            found.append(ShapePair(shape.id, None, _lonely(cost[i]), "no shape of the second key is like it"))
-    for j, shape in enumerate(right):
-        if j not in paired_columns:
-            found.append(ShapePair(None, shape.id, _lonely(cost[:, j]), "no shape of the first key is like it"))
-    return found
+        pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(margin, unlike[i, j])))
+    rows, columns = set(found.rows.tolist()), set(found.columns.tolist())
+    for i, chain in enumerate(left):
+        if i not in rows:
+            reason = "no shape of the second key is like it"
+            pairs += [ShapePair(shape.id, None, _lonely(cost[i]), reason) for shape in chain.shapes]
+    for j, chain in enumerate(right):
+        if j not in columns:
+            reason = "no shape of the first key is like it"
+            pairs += [ShapePair(None, shape.id, _lonely(cost[:, j]), reason) for shape in chain.shapes]
+    return pairs
 
 
 def _lonely(costs: Floats) -> float:

@@ -1,0 +1,143 @@
+"""A filled shape cut into pieces by straight lines; together the pieces cover it exactly."""
+
+import numpy as np
+import shapely
+
+from knead.core.geometry.bezier import Floats, Ints, area, contour_of, cut, path_of, points_at, reversed_path
+from knead.core.geometry.similarity import Complexes, as_complex, as_points
+from knead.core.model import Contour, Shape
+
+Paths = list[Floats]
+
+
+def parted(shape: Shape, seeds: Complexes, shares: Floats) -> list[Shape]:
+    """Pieces of a fill, one for each seed, in their order: about as large as `shares` (k,) say, which sum to 1.
+
+    The cuts are straight, across the line on which the seeds are spread most. A shape that can't be cut (its outline
+    crosses itself) comes back whole for each seed.
+    """
+    paths = _oriented([path_of(contour) for contour in shape.contours])
+    pieces = _divided(paths, seeds, shares, np.arange(len(seeds)))
+    if pieces is None:
+        return [shape] * len(seeds)
+    found = []
+    for number in range(len(seeds)):
+        contours = [contour_of(path, True) for path in pieces[number]]
+        named = tuple(_named(contour, f"{shape.id}~{number}~{k}") for k, contour in enumerate(contours))
+        found.append(shape.model_copy(update={"contours": named}))
+    return found
+
+
+def _named(contour: Contour, prefix: str) -> Contour:
+    """With node ids that are the same whenever the same shape is parted."""
+    nodes = tuple(n.model_copy(update={"id": f"{prefix}~{k}"}) for k, n in enumerate(contour.nodes))
+    return contour.model_copy(update={"nodes": nodes})
+
+
+def _divided(paths: Paths, seeds: Complexes, shares: Floats, who: Ints) -> dict[int, Paths] | None:
+    """Cut in two, then each part again, until every seed has its own."""
+    if len(seeds) == 1:
+        return {int(who[0]): paths}
+    spread = seeds - seeds.mean()
+    way = np.exp(0.5j * np.angle(np.sum(spread**2) + 1e-300))
+    order = np.argsort(np.real(spread * np.conj(way)), kind="stable")
+    low, high = order[: len(order) // 2], order[len(order) // 2 :]
+    share = float(shares[low].sum() / shares.sum())
+    halves = _halved(paths, complex(way), _offset(paths, complex(way), share))
+    if halves is None:
+        return None
+    found: dict[int, Paths] = {}
+    for half, side in zip(halves, (low, high), strict=True):
+        part = _divided(half, seeds[side], shares[side], who[side])
+        if not half or part is None:
+            return None
+        found |= part
+    return found
+
+
+def _oriented(paths: Paths) -> Paths:
+    """Outlines turning one way, holes the other."""
+    rings = [shapely.Polygon(points_at(path, np.linspace(0, len(path), 8 * len(path) + 1))) for path in paths]
+    found = []
+    for path, ring in zip(paths, rings, strict=True):
+        point = shapely.Point(path[0, 0])
+        depth = sum(other is not ring and other.area > ring.area and other.contains(point) for other in rings)
+        found.append(path if (area(path) > 0) == (depth % 2 == 0) else reversed_path(path))
+    return found
+
+
+def _offset(paths: Paths, way: complex, share: float) -> float:
+    """How far along `way` a line across it has this share of the area before it."""
+    whole = shapely.Polygon()
+    for path in paths:
+        ring = shapely.Polygon(points_at(path, np.linspace(0, len(path), 12 * len(path) + 1))).buffer(0)
+        whole = whole.symmetric_difference(ring)
+    turned = np.concatenate([as_complex(path.reshape(-1, 2)) for path in paths]) * np.conj(way)
+    low, high = float(turned.real.min()), float(turned.real.max())
+    sides = complex(low - 1, turned.imag.min() - 1), complex(0, turned.imag.max() + 1)
+
+    def before(offset: float) -> float:
+        corners = np.array([sides[0], offset + 1j * sides[0].imag, offset + sides[1], sides[0].real + sides[1]]) * way
+        return float(whole.intersection(shapely.Polygon(as_points(corners))).area)
+
+    aim = share * whole.area
+    for _ in range(24):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if before(middle) < aim else (low, middle)
+    return 0.5 * (low + high)
+
+
+def _halved(paths: Paths, way: complex, offset: float) -> tuple[Paths, Paths] | None:
+    """The parts before and beyond a line. None where the outlines cross each other or themselves on it."""
+    halves: tuple[Paths, Paths] = ([], [])
+    runs: dict[int, tuple[Floats, int, int]] = {}  # by the crossing it begins at: path, crossing it ends at, side
+    spots: list[complex] = []
+    for path in paths:
+        heights = np.real(as_complex(path) * np.conj(way)) - offset
+        params = _crossings(heights)
+        if len(params) < 2:
+            halves[int(heights.mean() > 0)].append(path)
+            continue
+        first = len(spots)
+        spots += as_complex(points_at(path, params)).tolist()
+        bounds = np.append(params, params[0] + len(path))
+        for k in range(len(params)):
+            inner = np.arange(np.floor(bounds[k]) + 1, np.ceil(bounds[k + 1]))
+            piece = cut(path, np.concatenate([[bounds[k]], inner, [bounds[k + 1]]]))
+            middle = as_complex(points_at(path, np.mod(bounds[k : k + 2].mean(keepdims=True), len(path))))
+            side = int((np.real(middle[0] * np.conj(way)) - offset) > 0)
+            runs[first + k] = piece, first + (k + 1) % len(params), side
+    along = np.argsort(np.imag(np.array(spots, dtype=complex) * np.conj(way)), kind="stable")
+    if len(along) % 2:
+        return None
+    mates = {int(a): int(b) for a, b in zip(along, along[np.arange(len(along)) ^ 1], strict=True)}
+    waiting = set(runs)
+    while waiting:
+        start = here = min(waiting)
+        pieces, side = [], runs[start][2]
+        while here in waiting:
+            piece, end, own = runs[here]
+            if own != side:
+                return None
+            waiting.remove(here)
+            here = mates[end]
+            pieces += [piece, _line(piece[-1, 3], runs[here][0][0, 0])]
+        if here != start:
+            return None
+        halves[side].append(np.concatenate(pieces))
+    return halves
+
+
+def _crossings(heights: Floats) -> Floats:
+    """Parameters at which Bézier heights (segments, 4) change their sign, rising."""
+    found = []
+    for k in np.flatnonzero((heights.min(axis=1) <= 0) & (heights.max(axis=1) >= 0)).tolist():
+        a, b, c, d = heights[k]
+        roots = np.roots([d - 3 * c + 3 * b - a, 3 * (c - 2 * b + a), 3 * (b - a), a])
+        real = np.sort(roots.real[np.abs(roots.imag) < 1e-9])
+        found += [k + t for t in real.tolist() if 0.0 <= t < 1.0]
+    return np.array(sorted(found))
+
+
+def _line(a: Floats, b: Floats) -> Floats:
+    return np.array([a, a + (b - a) / 3, b - (b - a) / 3, b])[None]

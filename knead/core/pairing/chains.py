@@ -1,0 +1,147 @@
+"""Open strokes that continue each other, end to end: one line, however it was cut when it was drawn."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+
+from knead.core.color import to_oklab
+from knead.core.geometry.bezier import Floats, path_of
+from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.model import Contour, Node, Shape
+
+GAP = 0.02  # a gap between two ends up to this share of the shorter stroke's length (or half the width) is no gap
+BEND = np.cos(np.radians(50.0))  # how much a line may turn where one stroke ends and the next begins
+TINT = 0.05  # distance in OKLab up to which two strokes are of one colour
+
+
+class Link(NamedTuple):
+    """A stroke in a chain, and whether the chain runs through it from its last node to its first."""
+
+    shape: Shape
+    backwards: bool
+
+
+@dataclass(frozen=True)
+class Chain:
+    """Strokes in the order in which they continue each other; most chains are a single one."""
+
+    links: tuple[Link, ...]
+
+    @property
+    def shapes(self) -> tuple[Shape, ...]:
+        """Its strokes in their order."""
+        return tuple(link.shape for link in self.links)
+
+    @property
+    def ids(self) -> tuple[str, ...]:
+        """The ids of its strokes in their order."""
+        return tuple(link.shape.id for link in self.links)
+
+    def parts(self) -> list["Chain"]:
+        """Its strokes as chains of their own."""
+        return [Chain((Link(shape, False),)) for shape in self.shapes]
+
+    @property
+    def lead(self) -> Shape:
+        """The stroke that stands for the chain."""
+        return self.links[0].shape
+
+    def whole(self) -> tuple[Shape, list[int]]:
+        """The chain as one stroke under the lead's id, and the index of the node at which each link begins.
+
+        A last entry is the index of the last node.
+        """
+        if len(self.links) == 1:
+            return self.lead, [0, len(self.lead.contours[0].nodes) - 1]
+        nodes: list[Node] = []
+        starts = []
+        for shape, backwards in self.links:
+            own = [_turned(node) for node in shape.contours[0].nodes[::-1]] if backwards else shape.contours[0].nodes
+            if nodes:  # the two end nodes become one, at the place of the first
+                joint = nodes[-1].model_copy(update={"after": own[0].after, "kind": "corner"})
+                nodes[-1] = joint
+                own = own[1:]
+            starts.append(max(len(nodes) - 1, 0))
+            nodes += own
+        whole = self.lead.model_copy(update={"contours": (Contour(nodes=tuple(nodes)),)})
+        return whole, [*starts, len(nodes) - 1]
+
+
+def _turned(node: Node) -> Node:
+    return node.model_copy(update={"before": node.after, "after": node.before})
+
+
+def may_chain(shape: Shape) -> bool:
+    """Whether a shape is a single open stroke."""
+    contour = shape.contours[0]
+    return (
+        len(shape.contours) == 1
+        and not contour.closed
+        and shape.fill is None
+        and shape.stroke is not None
+        and len(contour.nodes) > 1
+    )
+
+
+def chains(shapes: Sequence[Shape]) -> list[Chain]:
+    """Chain the strokes among shapes of one key; every shape is in one chain, in the order of its first."""
+    strokes = [shape for shape in shapes if may_chain(shape)]
+    mates = _mates(strokes)
+    found: dict[int, Chain] = {}
+    taken: set[int] = set()
+    ends = [k for k in range(2 * len(strokes)) if k not in mates]
+    # a ring of strokes has no end: it is opened at its first stroke
+    for start in [*ends, *range(0, 2 * len(strokes), 2)]:
+        links, here = [], start
+        while here // 2 not in taken:
+            taken.add(here // 2)
+            links.append(Link(strokes[here // 2], here % 2 == 1))
+            here = mates.get(here ^ 1, here)
+        if links:
+            found[id(links[0].shape)] = Chain(tuple(links))
+    others = [Chain((Link(shape, False),)) for shape in shapes if not may_chain(shape)]
+    places = {id(shape): k for k, shape in enumerate(shapes)}
+    return sorted([*found.values(), *others], key=lambda chain: places[id(chain.lead)])
+
+
+def _mates(strokes: Sequence[Shape]) -> dict[int, int]:
+    """Which end continues in which: ends are numbered 2 k (first node of stroke k) and 2 k + 1 (its last)."""
+    if len(strokes) < 2:
+        return {}
+    paths = [path_of(shape.contours[0]) for shape in strokes]
+    lengths = np.array([float(np.linalg.norm(np.diff(path[:, [0, 3]], axis=1), axis=2).sum()) for path in paths])
+    places = np.array([as_complex(end) for path in paths for end in (path[0, 0], path[-1, 3])])
+    ways = np.array([way for path in paths for way in (_outward(path[0]), _outward(path[-1, ::-1]))])
+    paints = np.array([_paint(shape) for shape in strokes])
+    widths = np.array([shape.stroke.width if shape.stroke else 0.0 for shape in strokes])
+    owner = np.arange(len(places)) // 2
+    length = np.minimum(lengths[owner][:, None], lengths[owner][None])
+    slack = np.maximum(GAP * length, 0.5 * np.minimum(widths[owner][:, None], widths[owner][None])) + 1e-9
+    gap = np.abs(places[:, None] - places[None]) / slack
+    straight = -np.real(ways[:, None] * np.conj(ways[None]))
+    alike = np.linalg.norm(paints[owner][:, None] - paints[owner][None], axis=2) < TINT
+    alike &= np.abs(np.log((widths[owner][:, None] + 1e-6) / (widths[owner][None] + 1e-6))) < 0.5
+    fits = (gap <= 1.0) & (straight >= BEND) & alike & (owner[:, None] < owner[None])
+    one, two = np.nonzero(fits)
+    order = np.argsort(np.round(gap[one, two] * 0.3 + 1.0 - straight[one, two], 9), kind="stable")
+    mates: dict[int, int] = {}
+    for k in order.tolist():
+        a, b = int(one[k]), int(two[k])
+        if a not in mates and b not in mates:
+            mates[a], mates[b] = b, a
+    return mates
+
+
+def _outward(segment: Floats) -> complex:
+    """The unit direction in which a stroke leaves its end, looked at from inside."""
+    z: Complexes = as_complex(segment)
+    steps = z[0] - z[1:]
+    far = steps[np.abs(steps) > 1e-9 * (np.abs(steps).max() + 1e-12)]
+    return complex(far[0] / abs(far[0])) if len(far) else 0j
+
+
+def _paint(shape: Shape) -> Floats:
+    assert shape.stroke is not None
+    return np.append(to_oklab(shape.stroke.paint.color), 0.5 * shape.stroke.paint.opacity)

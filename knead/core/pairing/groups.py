@@ -1,0 +1,114 @@
+"""Several shapes that become one, and one that becomes several: each of the several gets a piece of the one."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from knead.core.geometry.bezier import area, path_of
+from knead.core.geometry.parting import parted
+from knead.core.model import Shape
+from knead.core.pairing.likeness import Portrait, portrait, unlikeness
+from knead.core.pairing.pairs import ShapePair, Stand
+
+NEAR = 0.6  # how far a piece may lie from the shape it belongs to, by the size of the larger
+GAIN = 0.25  # how much better, as a log ratio, the areas must agree with a leftover than without
+
+
+def grouped(links: Iterable[tuple[str | None, str | None]]) -> list[tuple[list[str], list[str]]]:
+    """Links gathered to groups of one to one, one to several, or several to one; a side may be empty.
+
+    A link that would make a group of several to several is passed over.
+    """
+    groups: list[tuple[list[str], list[str]]] = []
+    for a, b in links:
+        home = next((g for g in groups if (a is not None and a in g[0]) or (b is not None and b in g[1])), None)
+        if home is None:
+            groups.append(([a] if a is not None else [], [b] if b is not None else []))
+        elif a in home[0] and b is not None and len(home[0]) == 1 and home[1]:
+            home[1].extend([b] if b not in home[1] else [])
+        elif b in home[1] and a is not None and len(home[1]) == 1 and home[0]:
+            home[0].extend([a] if a not in home[0] else [])
+    return groups
+
+
+def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """Leftovers that belong to a pair join it or divide it: near, painted alike, and their area is what it lacks."""
+    one, two = {s.id: s for s in first}, {s.id: s for s in second}
+    for divides in (True, False):
+        free = [p for p in pairs if p.confidence < 1.0]  # what was fixed by hand stays as it is
+        lonely = [p for p in free if (p.first if divides else p.second) is None]
+        for pair in [p for p in free if p.first and p.second and p.kind == "pair"]:
+            whole = one[pair.first or ""] if divides else two[pair.second or ""]
+            part = two[pair.second or ""] if divides else one[pair.first or ""]
+            offered = {(p.second if divides else p.first) or "": p for p in lonely}
+            several = [part, *_belonging(whole, part, [(two if divides else one)[s] for s in offered])]
+            if len(several) > 1:
+                gone = [pair, *(offered[s.id] for s in several[1:])]
+                pairs = [p for p in pairs if p not in gone]
+                lonely = [p for p in lonely if p not in gone]
+                sides = ([whole], several) if divides else (several, [whole])
+                reason = "together they have its place, paint and area"
+                pairs = pairs + parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
+    return pairs
+
+
+def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
+    """Those of the offered shapes that, with `part`, make up `whole`; none where the areas do not speak for it."""
+    if not all(c.closed for c in (*whole.contours, *part.contours)):
+        return []
+    own, known = _surface(whole), portrait(part)
+    if own <= 0 or _surface(part) <= 0:
+        return []
+    found, held, reach = [], _surface(part), known.size
+    for shape in sorted(offered, key=lambda s: abs(portrait(s).centre - known.centre)):
+        look = portrait(shape)
+        gap = abs(look.centre - known.centre) - look.size - reach
+        paints = float(unlikeness([_faceless(look)], [_faceless(known)])[0, 0])
+        better = abs(np.log(held / own)) - abs(np.log((held + _surface(shape)) / own)) > GAIN * _surface(shape) / held
+        if (
+            all(c.closed for c in shape.contours)
+            and gap <= NEAR * max(look.size, known.size)
+            and paints < 0.1
+            and better
+        ):
+            found.append(shape)
+            held += _surface(shape)
+            reach = max(reach, abs(look.centre - known.centre) + look.size)
+    return found if abs(np.log(_surface(part) / own)) - abs(np.log(held / own)) > GAIN else []
+
+
+def _faceless(look: Portrait) -> Portrait:
+    """Only kind and paint of a portrait."""
+    return replace(look, size=1.0, elongation=0.0, harmonics=np.zeros_like(look.harmonics), holes=0)
+
+
+def _surface(shape: Shape) -> float:
+    return abs(sum(area(path_of(contour)) for contour in shape.contours))
+
+
+def parted_pairs(first: Sequence[Shape], second: Sequence[Shape], confidence: float, reason: str) -> list[ShapePair]:
+    """One shape (on either side) that becomes several: each of those is paired with its piece of the one."""
+    divides = len(first) == 1
+    one, several = (first[0], second) if divides else (second[0], first)
+    looks = [portrait(shape) for shape in several]
+    areas = np.array([max(look.size**2 * (1.05 - look.elongation), 1e-9) for look in looks])
+    centres = np.array([look.centre for look in looks])
+    whole = portrait(one)
+    middle = complex(np.sum(areas * centres) / areas.sum())
+    spread = float(np.sqrt(np.sum(areas * np.abs(centres - middle) ** 2) / areas.sum()))
+    seeds = whole.centre + (centres - middle) * whole.size / max(spread, 1e-9)
+    pieces = parted(one, seeds, areas / areas.sum()) if _is_flat(one) else [one] * len(several)
+    found = []
+    for piece, other in zip(pieces, several, strict=True):
+        stand = Stand(piece, (one.id,))
+        if divides:
+            found.append(ShapePair(one.id, other.id, confidence, reason, "divides", first_stand=stand))
+        else:
+            found.append(ShapePair(other.id, one.id, confidence, reason, "joins", second_stand=stand))
+    return found
+
+
+def _is_flat(shape: Shape) -> bool:
+    """Whether the edges of pieces would not show: a fill without an outline."""
+    return shape.fill is not None and shape.stroke is None and all(c.closed for c in shape.contours)

@@ -1,0 +1,126 @@
+"""Lines that were cut differently in the two keys, shapes that divide, and shapes that join."""
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knead.core.geometry.parting import parted
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Contour, Drawing, Hint, HintEnd, PairChoice, Shape, Take
+from tests.forms import backwards, blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
+
+
+def area(shape: Shape) -> shapely.Geometry:
+    """The painted area, holes left out."""
+    whole = shapely.Polygon()
+    for contour in shape.contours:
+        whole = whole.symmetric_difference(shapely.Polygon(outline(contour)).buffer(0))
+    return whole
+
+
+def cut_at(contour: Contour, cuts: list[int], flips: list[bool]) -> list[Shape]:
+    """A line as several strokes that meet at these nodes, some of them drawn in the other direction."""
+    stops = [0, *cuts, len(contour.nodes) - 1]
+    pieces = [Contour(nodes=contour.nodes[a : b + 1]) for a, b in zip(stops, stops[1:], strict=False)]
+    return [stroked(backwards(p) if flip else p) for p, flip in zip(pieces, flips, strict=True)]
+
+
+def lines(plan: SpanPlan, t: float) -> shapely.Geometry:
+    return shapely.MultiLineString([outline(c) for s in plan.at(t).shapes for c in s.contours])
+
+
+@given(
+    cuts=st.lists(st.integers(1, 7), max_size=2, unique=True).map(sorted),
+    other=st.lists(st.integers(1, 7), max_size=3, unique=True).map(sorted),
+    flips=st.lists(st.booleans(), min_size=4, max_size=4),
+)
+def test_a_line_moves_as_one_however_it_was_cut(cuts: list[int], other: list[int], flips: list[bool]) -> None:
+    one, two = wave(9, 400, 40), turned(wave(9, 400, 55), 25, move=(60, 30))
+    whole = plan_span(drawing(stroked(one)), drawing(stroked(two)), Take())
+    first = cut_at(one, cuts, flips[: len(cuts) + 1])
+    second = cut_at(two, other, flips[: len(other) + 1])
+    plan = plan_span(drawing(*first[::-1]), drawing(*second), Take())
+    for t in (0.0, 0.3, 0.7, 1.0):
+        assert lines(plan, t).hausdorff_distance(lines(whole, t)) < 4.0  # of a line 400 long
+    made_of = {(a, b) for pair in plan.pairs for _, a, b in pair.origins}
+    assert {a for a, _ in made_of} == {s.id for s in first}
+    assert {b for _, b in made_of} == {s.id for s in second}
+    shown = [s.id for s in plan.at(0.5).shapes]
+    assert len(set(shown)) == len(shown) == len(made_of)
+
+
+def test_a_hint_on_one_of_several_strokes_holds_for_the_line() -> None:
+    one = wave(9, 400, 40)
+    first, second = cut_at(one, [4], [False, False]), cut_at(one, [2, 6], [False, True, False])
+    at, to = one.nodes[5].at, one.nodes[7].at
+    hint = Hint(first=HintEnd(shape=first[1].id, at=at), second=HintEnd(shape=second[2].id, at=to))
+    plan = plan_span(drawing(*first), drawing(*second), Take(hints=(hint,)))
+    assert not plan.troubles
+    halfway = (np.array(at) + np.array(to)) / 2
+    assert lines(plan, 0.5).distance(shapely.Point(halfway)) < 1.0
+    assert plan.partner(first[1].id, np.array(at), from_first=True) == (second[2].id, pytest.approx(to, abs=1e-6))
+
+
+def test_a_corner_is_where_a_line_ends() -> None:
+    leg = polygon([(0, 0), (0, 100)], closed=False), polygon([(0, 100), (60, 160)], closed=False)
+    bent = polygon([(10, 0), (10, 100)], closed=False), polygon([(10, 100), (100, 110)], closed=False)
+    first, second = [stroked(c) for c in leg], [stroked(c) for c in bent]
+    plan = plan_span(drawing(*first), drawing(*second), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {(a.id, b.id) for a, b in zip(first, second, strict=True)}
+
+
+@given(
+    radii=st.lists(st.floats(60, 120), min_size=5, max_size=9),
+    seeds=st.lists(st.tuples(st.floats(-80, 80), st.floats(-80, 80)), min_size=2, max_size=5, unique=True),
+    hole=st.booleans(),
+)
+def test_pieces_cover_a_shape_exactly(radii: list[float], seeds: list[tuple[float, float]], hole: bool) -> None:
+    shape = filled(*([blob(radii), ellipse(300, 300, 20, 30)] if hole else [blob(radii)]), rule="evenodd")
+    shares = np.full(len(seeds), 1 / len(seeds))
+    pieces = [area(p) for p in parted(shape, np.array([complex(*s) for s in seeds]), shares)]
+    whole = area(shape)
+    assert sum(p.area for p in pieces) == pytest.approx(whole.area, rel=1e-3)
+    assert shapely.union_all(pieces).symmetric_difference(whole).area < 2e-3 * whole.area
+    assert max(p.area for p in pieces) < 1.2 * whole.area / len(seeds)
+
+
+def test_a_drop_divides_and_joins_again_without_a_pop() -> None:
+    drop = filled(ellipse(300, 300, 100, 80))
+    droplets = [filled(ellipse(210, 250, 48, 42)), filled(ellipse(310, 240, 50, 44)), filled(ellipse(405, 255, 46, 44))]
+    far = filled(ellipse(800, 500, 40, 40))
+    there, back = (drawing(drop), drawing(*droplets, far)), (drawing(*droplets, far), drawing(drop))
+    for keys, t in ((there, 0.0), (back, 1.0)):
+        plan = plan_span(*keys, Take())
+        kinds = {p.pair.kind for p in plan.pairs if p.first_id and p.second_id}
+        assert kinds == ({"divides"} if t == 0.0 else {"joins"})
+        ids = {p.identity for p in plan.pairs if p.pair.kind != "pair"}
+        pieces = [area(s) for s in plan.at(t).shapes if s.id in ids]
+        assert len(pieces) == 3
+        assert shapely.union_all(pieces).symmetric_difference(area(drop)).area < 1e-3 * area(drop).area
+        assert sum(p.area for p in pieces) == pytest.approx(area(drop).area, rel=1e-3)
+
+
+def test_what_divides_can_be_fixed_by_hand_and_outlined_shapes_are_not_cut() -> None:
+    bud = stroked(star(7, size=60, at=(300, 300)))
+    petals = [stroked(star(4, size=90, at=(150 * k, 200))) for k in range(1, 4)]
+    choices = tuple(PairChoice(first=bud.id, second=petal.id) for petal in petals)
+    plan = plan_span(drawing(bud), drawing(*petals), Take(pairs=choices))
+    assert [(p.first_id, p.second_id, p.pair.kind) for p in plan.pairs] == [(bud.id, p.id, "divides") for p in petals]
+    for shape in plan.at(0.0).shapes:
+        assert shapely.LineString(outline(shape.contours[0])).hausdorff_distance(
+            shapely.LineString(outline(bud.contours[0]))
+        ) == pytest.approx(0.0, abs=1e-6)
+
+
+def test_an_arm_that_turns_more_than_half_round_takes_its_hand_along() -> None:
+    def limb(degrees: float, hand: float) -> Drawing:
+        arm = turned(polygon([(0, -20), (180, -6), (180, 6), (0, 20)]), degrees, move=(400, 300))
+        wrist = np.array([400 + 170 * np.cos(np.radians(degrees)), 300 + 170 * np.sin(np.radians(degrees))])
+        palm = turned(polygon([(-9, -12), (80, -30), (90, 24), (-9, 12)]), hand, move=tuple(wrist))
+        return drawing(filled(arm, color="#336699"), filled(palm, color="#cc8844"))
+
+    plan = plan_span(limb(0, 0), limb(150, 230), Take())
+    hand = next(p for p in plan.pairs if p.course.parent is not None)
+    assert np.degrees(hand.course.angle) == pytest.approx(230, abs=2)
