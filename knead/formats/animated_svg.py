@@ -5,9 +5,11 @@ from dataclasses import dataclass
 from xml.sax.saxutils import quoteattr
 
 from knead.core.model import Drawing, Shape
-from knead.formats.svg_write import number, paper_rect, root_element, shape_attributes
+from knead.formats.svg_paint import number
+from knead.formats.svg_write import gradients_of, paper_rect, root_element, shape_attributes
 
 UNANIMATED = {"fill-rule", "stroke-linecap", "stroke-linejoin"}  # of these a run keeps its first value
+MISSING = {"stroke-dasharray": "none", "stroke-dashoffset": "0", "stroke-miterlimit": "4"}
 
 
 @dataclass(frozen=True)
@@ -31,6 +33,11 @@ def animated_svg(
     """
     count = len(layers[0][1]) if layers else 1
     parts = [paper_rect(*size, paper)] if paper else []
+    gradients: dict[str, str] = {}
+    for shape in (s for _, drawings in layers for drawing in drawings if drawing for s in drawing.shapes):
+        gradients |= gradients_of(shape)
+    if gradients:
+        parts.append("<defs>\n" + "\n".join(gradients.values()) + "\n</defs>")
     for opacity, drawings in layers:
         faded = "" if opacity >= 1 else f' opacity="{number(opacity)}"'
         groups = "\n".join(_run(run, count, rate) for run in runs(drawings))
@@ -57,7 +64,7 @@ def runs(drawings: Sequence[Drawing | None]) -> list[Run]:
 def _structure(shape: Shape) -> object:
     kinds = shape_attributes(shape)
     contours = tuple((len(c.nodes), c.closed) for c in shape.contours)
-    return shape.id, contours, tuple(kinds.get(name) for name in sorted(UNANIMATED))
+    return shape.id, contours, tuple(kind.get(name) for kind in kinds for name in sorted(UNANIMATED))
 
 
 def _run(run: Run, count: int, rate: float) -> str:
@@ -65,8 +72,9 @@ def _run(run: Run, count: int, rate: float) -> str:
     seconds = count / rate
     end = run.start + len(run.drawings)
     paths = [
-        _path([drawing.shapes[k] for drawing in run.drawings], run.start, count, seconds)
+        _path(list(frames), run.start, count, seconds)
         for k in range(len(run.drawings[0].shapes))
+        for frames in zip(*(shape_attributes(drawing.shapes[k]) for drawing in run.drawings), strict=True)
     ]
     if run.start == 0 and end == count:
         return "<g>\n" + "\n".join(paths) + "\n</g>"
@@ -77,16 +85,15 @@ def _run(run: Run, count: int, rate: float) -> str:
     return f'<g display="{first}">{shown}\n' + "\n".join(paths) + "\n</g>"
 
 
-def _path(shapes: list[Shape], start: int, count: int, seconds: float) -> str:
+def _path(frames: list[dict[str, str]], start: int, count: int, seconds: float) -> str:
     """A path with an `animate` for each attribute that changes."""
-    frames = [shape_attributes(shape) for shape in shapes]
     names = dict.fromkeys(name for frame in frames for name in frame)
     first = " ".join(f"{name}={quoteattr(value)}" for name, value in frames[0].items())
     changes = []
     for name in names:
         if name in UNANIMATED:
             continue
-        values = [frame.get(name, "1") for frame in frames]
+        values = [frame.get(name, MISSING.get(name, "1")) for frame in frames]
         steps = [(start + k, v) for k, v in enumerate(values) if k == 0 or v != values[k - 1]]
         if len(steps) > 1:
             if start > 0:

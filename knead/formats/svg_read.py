@@ -15,9 +15,25 @@ from defusedxml import ElementTree
 from knead.core.geometry.bezier import Floats, contour_of
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, local_name, safe_root
+from knead.formats.svg_paint import GRADIENTS, GradientBook
 from knead.formats.svg_plain import make_plain, number
 
-KEPT = {"svg", "g", "a", "use", "defs", "symbol", "switch", "title", "desc", "metadata", "style", "stop", "tspan"}
+KEPT = {
+    "svg",
+    "g",
+    "a",
+    "use",
+    "defs",
+    "symbol",
+    "switch",
+    "title",
+    "desc",
+    "metadata",
+    "style",
+    "stop",
+    "tspan",
+    *GRADIENTS,
+}
 DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
 LOST = {
     "text": "text (turn it into outlines first)",
@@ -26,8 +42,6 @@ LOST = {
     "clipPath": "clipping",
     "filter": "filters",
     "pattern": "patterns",
-    "linearGradient": "gradients (their first stop's colour is used)",
-    "radialGradient": "gradients (their first stop's colour is used)",
     "marker": "markers",
     "foreignObject": "foreign objects",
     "script": "scripts",
@@ -37,7 +51,6 @@ LOST = {
     "set": "animations",
 }
 LOST_ATTRIBUTES = {
-    "stroke-dasharray": "dashes",
     "filter": "filters",
     "mask": "masks",
     "clip-path": "clipping",
@@ -74,7 +87,7 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     make_plain(root, canvas.width, canvas.height)
     root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")
     lost = _lost(root)
-    gradients = _first_stops(root)
+    gradients = GradientBook(root)
     text = ElementTree.tostring(root, encoding="unicode")
     try:
         tree = svg.SVG.parse(io.StringIO(text), reify=False, ppi=96.0)
@@ -141,20 +154,6 @@ def _lost(root: Any) -> tuple[str, ...]:
     return tuple(f"{words}: {count}" for words, count in counts.items() if count)
 
 
-def _first_stops(root: Any) -> dict[str, str]:
-    """A colour that stands for each gradient: its first stop's."""
-    found = {}
-    for element in root.iter():
-        if local_name(element.tag) in {"linearGradient", "radialGradient"}:
-            stop = next((s for s in element if local_name(s.tag) == "stop"), None)
-            color = None
-            if stop is not None:
-                declared = re.search(r"stop-color\s*:\s*([^;]+)", stop.get("style") or "")
-                color = stop.get("stop-color") or (declared and declared[1])
-            found[element.get("id")] = (color or "#808080").strip()
-    return found
-
-
 def _is_drawn(element: Any) -> bool:
     if not isinstance(element, svg.Shape):
         return False
@@ -162,20 +161,22 @@ def _is_drawn(element: Any) -> bool:
     return values.get("visibility") not in {"hidden", "collapse"} and values.get("display") != "none"
 
 
-def _shape(element: Any, canvas: Canvas, gradients: dict[str, str], what: str) -> Shape | None:
+def _shape(element: Any, canvas: Canvas, gradients: GradientBook, what: str) -> Shape | None:
     path = svg.Path(element)
     path.reify()
     contours = _contours(path, np.array([canvas.x, canvas.y]), what)
     if not contours:
         return None
     values = element.values
-    fill_paint = _paint(element.fill, values.get("fill"), number(values.get("fill-opacity"), 1.0), gradients)
-    stroke_paint = _paint(element.stroke, values.get("stroke"), number(values.get("stroke-opacity"), 1.0), gradients)
+    whole = _Paints(element, canvas, gradients)
+    fill_paint, stroke_paint = whole.paint("fill", element.fill), whole.paint("stroke", element.stroke)
     width = float(element.implicit_stroke_width if element.stroke_width is not None else 1.0)
     fill = stroke = None
     if fill_paint is not None and not isinstance(element, svg.SimpleLine):
         fill = Fill(paint=fill_paint, rule="evenodd" if values.get("fill-rule") == "evenodd" else "nonzero")
     if stroke_paint is not None and width > 0:
+        matrix = svg.Path(element).transform
+        dashes, offset = _dashes(values, math.sqrt(abs(matrix.a * matrix.d - matrix.b * matrix.c)))
         cap, join = values.get("stroke-linecap", "butt"), values.get("stroke-linejoin", "miter")
         stroke = Stroke(
             paint=stroke_paint,
@@ -183,6 +184,8 @@ def _shape(element: Any, canvas: Canvas, gradients: dict[str, str], what: str) -
             cap=cap if cap in {"butt", "round", "square"} else "butt",
             join=join if join in {"miter", "round", "bevel"} else "miter",
             miter_limit=max(1.0, number(values.get("stroke-miterlimit"), 4.0)),
+            dashes=dashes,
+            dash_offset=offset,
         )
     if fill is None and stroke is None:
         return None
@@ -193,14 +196,50 @@ def _opacity(element: Any) -> float:
     return number(element.values.get("opacity"), 1.0)
 
 
-def _paint(color: Any, raw: Any, opacity: float, gradients: dict[str, str]) -> Paint | None:
-    reference = re.match(r"\s*url\(\s*['\"]?#([^'\")]+)", str(raw or ""))
-    if reference:
-        color = svg.Color(gradients.get(reference[1], "#808080"))
-    if color is None or color.value is None:
-        return None
-    # the library folds the opacity attribute into a colour's alpha, rounded to 1/255
-    return Paint(color=color.hexrgb.lower(), opacity=min(1.0, max(0.0, opacity), color.alpha / 255.0))
+@dataclass(frozen=True)
+class _Paints:
+    """The paints of an element, gradients on it resolved."""
+
+    element: Any
+    canvas: Canvas
+    gradients: GradientBook
+
+    def paint(self, name: str, color: Any) -> Paint | None:
+        values = self.element.values
+        opacity = min(1.0, max(0.0, number(values.get(f"{name}-opacity"), 1.0)))
+        reference = re.match(r"\s*url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*(.*)", str(values.get(name) or ""))
+        if reference:
+            found = self.gradients.paint(reference[1], opacity, *self._frame())
+            color = svg.Color(reference[2].strip() or "none")
+            if found is not None:
+                return found
+        if color is None or color.value is None:
+            return None
+        # the library folds the opacity attribute into a colour's alpha, rounded to 1/255
+        return Paint(color=color.hexrgb.lower(), opacity=min(opacity, color.alpha / 255.0))
+
+    def _frame(self) -> tuple[tuple[float, float, float, float], Floats]:
+        """The element's box in its own units, and the map from those to the drawing's."""
+        plain = svg.Path(self.element)
+        matrix = plain.transform
+        plain.transform = svg.Matrix()
+        x0, y0, x1, y1 = plain.bbox() or (0.0, 0.0, 0.0, 0.0)
+        rows = [[matrix.a, matrix.c, matrix.e + self.canvas.x], [matrix.b, matrix.d, matrix.f + self.canvas.y]]
+        return (x0, y0, x1 - x0, y1 - y0), np.array(rows, dtype=float)
+
+
+def _dashes(values: Any, scale: float) -> tuple[tuple[float, ...], float]:
+    """Dashes and their offset in the drawing's units."""
+    raw = [part for part in re.split(r"[\s,]+", str(values.get("stroke-dasharray") or "none").strip()) if part]
+    if not raw or raw == ["none"]:
+        return (), 0.0
+    try:
+        lengths = tuple(float(svg.Length(part).value(ppi=96.0)) * scale for part in raw)
+        offset = float(svg.Length(values.get("stroke-dashoffset") or "0").value(ppi=96.0)) * scale
+    except (ValueError, TypeError):
+        return (), 0.0
+    usable = len(lengths) <= 16 and min(lengths) >= 0 and sum(lengths) > 0
+    return (lengths, offset) if usable else ((), 0.0)
 
 
 def _contours(path: Any, origin: Floats, what: str) -> tuple[Contour, ...]:

@@ -3,15 +3,12 @@
 from collections.abc import Callable, Iterable, Mapping
 from xml.sax.saxutils import quoteattr
 
-from knead.core.model import Contour, Drawing, Shape
+from knead.core.geometry.brush import brushed, is_brushed
+from knead.core.geometry.similarity import Complexes
+from knead.core.model import Contour, Drawing, Paint, Shape, Stroke
+from knead.formats.svg_paint import dash_attributes, gradient_element, gradient_id, number
 
 Attributes = Mapping[str, str | None]
-
-
-def number(value: float) -> str:
-    """A number as short as it can be at a ten-thousandth of a unit."""
-    text = f"{value:.4f}".rstrip("0").rstrip(".")
-    return "0" if text in {"-0", ""} else text
 
 
 def path_data(contours: Iterable[Contour]) -> str:
@@ -29,34 +26,60 @@ def path_data(contours: Iterable[Contour]) -> str:
     return "".join(parts)
 
 
-def shape_attributes(shape: Shape) -> dict[str, str]:
-    """Presentation attributes of a shape, `d` first."""
+def shape_attributes(shape: Shape) -> list[dict[str, str]]:
+    """Presentation attributes of the paths that show a shape, `d` first: one, or two where its width changes."""
     found = {"d": path_data(shape.contours), "fill": "none"}
     if shape.fill is not None:
-        found["fill"] = shape.fill.paint.color
-        if shape.fill.paint.opacity < 1:
-            found["fill-opacity"] = number(shape.fill.paint.opacity)
+        found |= _paint("fill", shape.fill.paint)
         if shape.fill.rule == "evenodd":
             found["fill-rule"] = "evenodd"
-    if shape.stroke is not None:
-        stroke = shape.stroke
-        found["stroke"] = stroke.paint.color
-        found["stroke-width"] = number(stroke.width)
-        if stroke.paint.opacity < 1:
-            found["stroke-opacity"] = number(stroke.paint.opacity)
-        found["stroke-linecap"] = stroke.cap
-        found["stroke-linejoin"] = stroke.join
-        if stroke.join == "miter":
-            found["stroke-miterlimit"] = number(stroke.miter_limit)
-    if shape.opacity < 1:
-        found["opacity"] = number(shape.opacity)
-    return found
+    faded = {"opacity": number(shape.opacity)} if shape.opacity < 1 else {}
+    if shape.stroke is None:
+        return [found | faded]
+    if is_brushed(shape):
+        rings = [ring for contour in shape.contours for ring in brushed(contour, shape.stroke)]
+        line = {"d": "".join(map(_ring_data, rings)), **_paint("fill", shape.stroke.paint)}
+        return [found | faded, line | faded] if shape.fill is not None else [line | faded]
+    return [found | _stroke_attributes(shape, shape.stroke) | faded]
 
 
-def path_element(shape: Shape, more: Attributes) -> str:
-    """One `<path>`; `more` are further attributes, those that are None left out."""
-    pairs = {**{k: v for k, v in more.items() if v is not None}, **shape_attributes(shape)}
-    return "<path " + " ".join(f"{name}={quoteattr(value)}" for name, value in pairs.items()) + "/>"
+def _stroke_attributes(shape: Shape, stroke: Stroke) -> dict[str, str]:
+    found = {
+        **_paint("stroke", stroke.paint),
+        "stroke-width": number(stroke.width),
+        "stroke-linecap": stroke.cap,
+        "stroke-linejoin": stroke.join,
+    }
+    if stroke.join == "miter":
+        found["stroke-miterlimit"] = number(stroke.miter_limit)
+    return found | dash_attributes(shape)
+
+
+def _paint(name: str, paint: Paint) -> dict[str, str]:
+    value = paint.color if paint.gradient is None else f"url(#{gradient_id(paint.gradient)})"
+    return {name: value} | ({f"{name}-opacity": number(paint.opacity)} if paint.opacity < 1 else {})
+
+
+def _ring_data(ring: Complexes) -> str:
+    points = [f"{number(z.real)} {number(z.imag)}" for z in ring.tolist()]
+    return f"M{points[0]}L{' '.join(points[1:])}Z"
+
+
+def gradients_of(shape: Shape) -> dict[str, str]:
+    """The gradient elements a shape refers to, by their ids."""
+    paints = [part.paint.gradient for part in (shape.fill, shape.stroke) if part is not None]
+    return {gradient_id(g): gradient_element(g, gradient_id(g)) for g in paints if g is not None}
+
+
+def path_elements(shape: Shape, more: Attributes) -> str:
+    """A shape's `<path>`, after its gradients if it has any; `more` are further attributes, None ones left out."""
+    own = {k: v for k, v in more.items() if v is not None}
+    paths = []
+    for attributes in shape_attributes(shape):
+        pairs = " ".join(f"{name}={quoteattr(value)}" for name, value in {**own, **attributes}.items())
+        paths.append(f"<path {pairs}/>")
+    gradients = "".join(gradients_of(shape).values())
+    return (f"<defs>{gradients}</defs>" if gradients else "") + "".join(paths)
 
 
 def root_element(
@@ -71,7 +94,7 @@ def root_element(
 
 def drawing_paths(drawing: Drawing, more: Callable[[Shape], Attributes] = lambda _: {}) -> str:
     """The paths of a drawing, one a line, back to front."""
-    return "\n".join(path_element(shape, more(shape)) for shape in drawing.shapes)
+    return "\n".join(path_elements(shape, more(shape)) for shape in drawing.shapes)
 
 
 def scene_content(layers: Iterable[tuple[float, Drawing]]) -> str:

@@ -9,7 +9,7 @@ from sqlalchemy import Engine
 
 from knead.core.edit import Operation, Work
 from knead.core.edit.work import EditError
-from knead.core.geometry.bezier import transformed
+from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span, new_id
 from knead.core.playback import frame, places
@@ -140,9 +140,4 @@ def _at_origin(svg: SvgDrawing) -> Drawing:
     if svg.canvas.x == svg.canvas.y == 0:
         return svg.drawing
     shift = np.array([[1.0, 0.0, -svg.canvas.x], [0.0, 1.0, -svg.canvas.y]])
-    return Drawing(
-        shapes=tuple(
-            shape.model_copy(update={"contours": tuple(transformed(c, shift) for c in shape.contours)})
-            for shape in svg.drawing.shapes
-        )
-    )
+    return Drawing(shapes=tuple(placed(shape, shift) for shape in svg.drawing.shapes))

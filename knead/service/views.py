@@ -11,7 +11,7 @@ from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
-from knead.core.model import Drawing, Fill, Model, Paint, Point, Scene, Stroke, Take
+from knead.core.model import Drawing, Fill, Model, Point, Scene, Stroke, Take
 from knead.core.playback import Exposure, exposures
 from knead.store.scenes import Revision
 
@@ -31,15 +31,10 @@ class SceneView(Model):
 
 
 class Look(Model):
-    """Paint of a shape in one frame. Colours like '#a1b2c3ff'; None paints nothing."""
+    """Paint of a shape in one frame; None paints nothing."""
 
-    fill: str | None
-    rule: Literal["nonzero", "evenodd"]
-    stroke: str | None
-    width: float
-    cap: Literal["butt", "round", "square"]
-    join: Literal["miter", "round", "bevel"]
-    miter_limit: float
+    fill: Fill | None
+    stroke: Stroke | None
     opacity: float
 
 
@@ -61,6 +56,8 @@ class Track(Model):
     contours: list[TrackContour]
     points: list[list[float]]
     looks: list[Look]
+    weights: list[list[float]] | None
+    """Width factors of the nodes, a row a frame; None where the width is even."""
 
 
 class PairView(Model):
@@ -167,7 +164,15 @@ def _evaluated(pair: PairPlan, places: list[float]) -> Track:
             points[k] = []
     looks = _looks_of(pair, times)
     contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]
-    return Track(first=pair.first_id, second=pair.second_id, contours=contours, points=points, looks=looks)
+    weights = pair.weights(times)
+    return Track(
+        first=pair.first_id,
+        second=pair.second_id,
+        contours=contours,
+        points=points,
+        looks=looks,
+        weights=None if weights is None else np.round(weights, 3).tolist(),
+    )
 
 
 _looks: WeakKeyDictionary[PaintPlan, tuple[list[float], list[Look]]] = WeakKeyDictionary()
@@ -175,31 +180,13 @@ _looks: WeakKeyDictionary[PaintPlan, tuple[list[float], list[Look]]] = WeakKeyDi
 
 def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
     """A pair's looks, one where nothing changes; those of unchanged paint are taken over."""
-    known_times, known = _looks.get(pair.paint, (None, None))
+    known_times, known = _looks.get(pair.paint, (None, None)) if pair.steady else (None, None)
     if known is None or known_times != times.tolist():
-        raw = pair.looks(times)
+        raw = pair.looks(times[:1]) if pair.steady else pair.looks(times)
         same = all(look == raw[0] for look in raw[1:])
-        known = [_look(*look) for look in (raw[:1] if same else raw)]
+        known = [Look(fill=fill, stroke=stroke, opacity=o) for fill, stroke, o in (raw[:1] if same else raw)]
         _looks[pair.paint] = times.tolist(), known
     return known
-
-
-def _look(fill: Fill | None, stroke: Stroke | None, opacity: float) -> Look:
-    line = stroke or Stroke(width=0.0)
-    return Look(
-        fill=_rgba(fill.paint) if fill else None,
-        rule=fill.rule if fill else "nonzero",
-        stroke=_rgba(stroke.paint) if stroke else None,
-        width=round(line.width, 3),
-        cap=line.cap,
-        join=line.join,
-        miter_limit=line.miter_limit,
-        opacity=round(opacity, 4),
-    )
-
-
-def _rgba(paint: Paint) -> str:
-    return f"{paint.color}{round(paint.opacity * 255):02x}"
 
 
 def _pair_view(pair: PairPlan, by_hand: bool) -> PairView:

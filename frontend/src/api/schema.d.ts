@@ -647,6 +647,30 @@ export interface components {
              */
             type: "free_pair";
         };
+        /**
+         * Gradient
+         * @description Colours along a line from `start` to `end`, or around `start` as far as `end`, in scene units.
+         *
+         *     A radial one is an ellipse: across the line from start to end it reaches `squash` times as far; the colours begin
+         *     at `focus` (at `start` where that is None). Beyond both ends the outer colours go on.
+         */
+        Gradient: {
+            end: components["schemas"]["Point"];
+            focus?: components["schemas"]["Point"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "linear" | "radial";
+            /**
+             * Squash
+             * @default 1
+             */
+            squash: number;
+            start: components["schemas"]["Point"];
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -763,34 +787,13 @@ export interface components {
         };
         /**
          * Look
-         * @description Paint of a shape in one frame. Colours like '#a1b2c3ff'; None paints nothing.
+         * @description Paint of a shape in one frame; None paints nothing.
          */
         Look: {
-            /**
-             * Cap
-             * @enum {string}
-             */
-            cap: "butt" | "round" | "square";
-            /** Fill */
-            fill: string | null;
-            /**
-             * Join
-             * @enum {string}
-             */
-            join: "miter" | "round" | "bevel";
-            /** Miter Limit */
-            miter_limit: number;
+            fill: components["schemas"]["Fill"] | null;
             /** Opacity */
             opacity: number;
-            /**
-             * Rule
-             * @enum {string}
-             */
-            rule: "nonzero" | "evenodd";
-            /** Stroke */
-            stroke: string | null;
-            /** Width */
-            width: number;
+            stroke: components["schemas"]["Stroke"] | null;
         };
         /**
          * MoveHint
@@ -949,7 +952,7 @@ export interface components {
         };
         /**
          * Paint
-         * @description One even colour.
+         * @description One even colour, or a gradient; `color` is then the one that stands for it where only one can be shown.
          */
         Paint: {
             /**
@@ -957,6 +960,7 @@ export interface components {
              * @default #2b2927
              */
             color: string;
+            gradient?: components["schemas"]["Gradient"] | null;
             /**
              * Opacity
              * @default 1
@@ -1472,8 +1476,26 @@ export interface components {
             base: number;
         };
         /**
+         * Stop
+         * @description A colour at a share of a gradient's way.
+         */
+        Stop: {
+            /** At */
+            at: number;
+            /** Color */
+            color: string;
+            /**
+             * Opacity
+             * @default 1
+             */
+            opacity: number;
+        };
+        /**
          * Stroke
-         * @description A drawn line: its paint, width in scene units, and how it ends and bends.
+         * @description A drawn line: its paint, width in scene units, how it ends and bends, its dashes, and how much of it is there.
+         *
+         *     `dashes` are lengths of dash, gap, dash, ... in scene units; none is a solid line. `reveal` are the shares of the
+         *     length between which it is drawn.
          */
         Stroke: {
             /**
@@ -1482,6 +1504,16 @@ export interface components {
              * @enum {string}
              */
             cap: "butt" | "round" | "square";
+            /**
+             * Dash Offset
+             * @default 0
+             */
+            dash_offset: number;
+            /**
+             * Dashes
+             * @default []
+             */
+            dashes: number[];
             /**
              * Join
              * @default round
@@ -1500,6 +1532,17 @@ export interface components {
              *     }
              */
             paint: components["schemas"]["Paint"];
+            /**
+             * Reveal
+             * @default [
+             *       0,
+             *       1
+             *     ]
+             */
+            reveal: [
+                number,
+                number
+            ];
             /**
              * Width
              * @default 3
@@ -1552,6 +1595,8 @@ export interface components {
             points: number[][];
             /** Second */
             second: string | null;
+            /** Weights */
+            weights: number[][] | null;
         };
         /**
          * TrackContour

@@ -10,22 +10,14 @@ import { follow, type Lens, toScene } from "../stage/viewport";
 import { ArrangeHandles } from "./ArrangeHandles";
 import { type Matrix, matrixText } from "./matrix";
 import { NodeHandles } from "./NodeHandles";
+import { evenFill, evenStroke } from "./style";
 
 export type Drag = { matrix: Matrix } | { shape: Shape } | null;
 
-export const brushFill = (brush: Brush): Fill | null =>
-  brush.fill === null ? null : { paint: { color: brush.fill, opacity: 1 }, rule: "nonzero" };
+export const brushFill = (brush: Brush): Fill | null => (brush.fill === null ? null : evenFill(brush.fill));
 
 export const brushStroke = (brush: Brush): Stroke | null =>
-  brush.stroke === null || brush.width <= 0
-    ? null
-    : {
-        paint: { color: brush.stroke, opacity: 1 },
-        width: brush.width,
-        cap: "round",
-        join: "round",
-        miter_limit: 4,
-      };
+  brush.stroke === null || brush.width <= 0 ? null : evenStroke(brush.stroke, brush.width);
 
 /** Why nothing can be drawn at this frame, if so. */
 export function drawingRefusal(at: ReturnType<typeof useAtHand>, frame: number): string | null {

@@ -5,6 +5,7 @@ import { Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
 import { useDesk } from "../desk/state";
 import { ColorField } from "./ColorField";
+import { evenFill, evenStroke, recolored } from "./style";
 
 const same = <T,>(values: T[]): T | undefined =>
   values.every((v) => v === values[0]) ? values[0] : undefined;
@@ -23,29 +24,14 @@ export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: st
   const setFill = (color: string | null) => {
     set({ brush: { ...brush, fill: color } });
     if (!some) return;
-    const paint =
-      color === null
-        ? null
-        : {
-            paint: { color, opacity: model?.fill?.paint.opacity ?? 1 },
-            rule: model?.fill?.rule ?? ("nonzero" as const),
-          };
+    const paint = color === null ? null : model?.fill ? recolored(model.fill, color) : evenFill(color);
     void edit({ ...base, fill: paint } as never);
   };
   const setStroke = (color: string | null, wide: number) => {
     set({ brush: { ...brush, stroke: color, width: wide } });
     if (!some) return;
-    const old = model?.stroke;
-    const line =
-      color === null
-        ? null
-        : {
-            paint: { color, opacity: old?.paint.opacity ?? 1 },
-            width: wide || 3,
-            cap: old?.cap ?? "round",
-            join: old?.join ?? "round",
-            miter_limit: old?.miter_limit ?? 4,
-          };
+    const old = model?.stroke ?? evenStroke(color ?? "#000000", 3);
+    const line = color === null ? null : { ...recolored(old, color), width: wide || 3 };
     void edit({ ...base, stroke: line } as never);
   };
 

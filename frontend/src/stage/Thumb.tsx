@@ -1,6 +1,7 @@
 import { memo, useLayoutEffect, useRef } from "react";
 import type { Shape } from "../api/types";
-import { type Box, boxOf, type Piece, paint, pieceOf } from "./pieces";
+import { paint } from "./paint";
+import { type Box, boxOf, type Piece, pieceOf } from "./pieces";
 
 type Props = { width: number; height: number; pieces: Piece[]; box: Box | null; paper?: string };
 

@@ -1,4 +1,16 @@
-import type { Drawing, Exposure, Layer, Look, Node, Shape, SpanView, Track } from "../api/types";
+import type {
+  Drawing,
+  Exposure,
+  Fill,
+  Layer,
+  Look,
+  Node,
+  Shape,
+  SpanView,
+  Stroke,
+  Track,
+} from "../api/types";
+import { brushed, type Line, ringText } from "./brush";
 
 /** A shape ready to be painted. */
 export type Piece = {
@@ -6,20 +18,12 @@ export type Piece = {
   d: string;
   /** Draws the outline without going through text. */
   trace?: (pen: Path2D) => void;
-  fill: string | null;
-  rule: "nonzero" | "evenodd";
-  stroke: string | null;
-  width: number;
-  cap: "butt" | "round" | "square";
-  join: "miter" | "round" | "bevel";
-  miterLimit: number;
+  fill: Fill | null;
+  stroke: Stroke | null;
   opacity: number;
+  /** Where the stroke's width changes: what the pen covers, to be filled with the stroke's paint. */
+  brush?: string;
 };
-
-const hex2 = (share: number) =>
-  Math.round(share * 255)
-    .toString(16)
-    .padStart(2, "0");
 
 const segment = (from: Node, to: Node) => `C${from.after} ${to.before} ${to.at}`;
 
@@ -41,21 +45,45 @@ const shapePieces = new WeakMap<Shape, Piece>();
 export function pieceOf(shape: Shape): Piece {
   const known = shapePieces.get(shape);
   if (known) return known;
-  const { fill, stroke } = shape;
   const piece: Piece = {
     id: shape.id,
     d: outlineOf(shape),
-    fill: fill && fill.paint.color + hex2(fill.paint.opacity),
-    rule: fill?.rule ?? "nonzero",
-    stroke: stroke && stroke.paint.color + hex2(stroke.paint.opacity),
-    width: stroke?.width ?? 0,
-    cap: stroke?.cap ?? "round",
-    join: stroke?.join ?? "round",
-    miterLimit: stroke?.miter_limit ?? 4,
+    fill: shape.fill,
+    stroke: shape.stroke,
     opacity: shape.opacity,
   };
+  const nodes = shape.contours.flatMap((c) => c.nodes);
+  if (shape.stroke && nodes.some((n) => n.weight !== 1))
+    piece.brush = brushOf(
+      shape.stroke,
+      shape.contours.map((c) => ({
+        row: c.nodes.flatMap((n) => [...n.before, ...n.at, ...n.after]),
+        nodes: c.nodes.length,
+        closed: c.closed,
+        weights: c.nodes.map((n) => n.weight),
+      })),
+    );
   shapePieces.set(shape, piece);
   return piece;
+}
+
+const brushOf = (stroke: Stroke, lines: Line[]) =>
+  lines
+    .flatMap((line) => brushed(line, stroke.width, stroke.reveal as [number, number]))
+    .map(ringText)
+    .join("");
+
+function trackBrush(track: Track, number: number, row: number[], stroke: Stroke): string {
+  let at = 0;
+  const weights = track.weights?.[number] ?? [];
+  return brushOf(
+    stroke,
+    track.contours.map(({ nodes, closed }) => {
+      const line = { row: row.slice(at * 6), nodes, closed, weights: weights.slice(at) };
+      at += nodes;
+      return line;
+    }),
+  );
 }
 
 export const piecesOfDrawing = (drawing: Drawing): Piece[] => drawing.shapes.map(pieceOf);
@@ -107,15 +135,12 @@ function trackPiece(track: Track, number: number): Piece | undefined {
         return outline;
       },
       trace: (pen) => trace(track, row, pen),
-      fill: look.fill,
-      rule: look.rule,
-      stroke: look.stroke,
-      width: look.width,
-      cap: look.cap,
-      join: look.join,
-      miterLimit: look.miter_limit,
+      fill: look.fill as Fill | null,
+      stroke: look.stroke as Stroke | null,
       opacity: look.opacity,
     };
+    if (track.weights && look.stroke)
+      frames[number].brush = trackBrush(track, number, row, look.stroke as Stroke);
   }
   return frames[number];
 }
@@ -149,33 +174,6 @@ export function piecesShown(
   if (exposure.number > 0) return span ? piecesOfSpan(span, exposure.number) : [];
   const drawing = key && drawings[key.drawing];
   return drawing ? piecesOfDrawing(drawing) : [];
-}
-
-const paths = new WeakMap<Piece, Path2D>();
-
-export function paint(context: CanvasRenderingContext2D, pieces: Piece[]) {
-  for (const piece of pieces) {
-    let path = paths.get(piece);
-    if (!path) {
-      path = piece.trace ? new Path2D() : new Path2D(piece.d);
-      piece.trace?.(path);
-      paths.set(piece, path);
-    }
-    context.globalAlpha = piece.opacity;
-    if (piece.fill) {
-      context.fillStyle = piece.fill;
-      context.fill(path, piece.rule);
-    }
-    if (piece.stroke && piece.width > 0) {
-      context.strokeStyle = piece.stroke;
-      context.lineWidth = piece.width;
-      context.lineCap = piece.cap;
-      context.lineJoin = piece.join;
-      context.miterLimit = piece.miterLimit;
-      context.stroke(path);
-    }
-  }
-  context.globalAlpha = 1;
 }
 
 export type Box = { x: number; y: number; width: number; height: number };

@@ -1,13 +1,18 @@
 """How fills, strokes and opacity change between two shapes, one of which may lack them."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from functools import partial
 
 import numpy as np
 
+from knead.core.blend.gradient import Carry, gradients
 from knead.core.color import to_hex, to_oklab
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Fill, Paint, Shape, Stroke
+
+Looks = tuple[Fill | None, Stroke | None, float]
+Mix = Callable[[Paint, Paint], list[Paint]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -23,21 +28,37 @@ class PaintPlan:
         a, b = self.first, self.second
         return a.fill == b.fill and a.stroke == b.stroke and a.opacity == b.opacity
 
-    def at(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
-        """Fill, stroke and opacity at each time. The keys' own looks at 0 and 1."""
-        fills = _fills(self.first.fill, self.second.fill, times)
-        strokes = _strokes(self.first.stroke, self.second.stroke, times)
-        opacity = self.first.opacity + times * (self.second.opacity - self.first.opacity)
-        looks = list(zip(fills, strokes, opacity.tolist(), strict=True))
+    def at(self, times: Floats, carry: Carry, motion: tuple[complex, complex]) -> list[Looks]:
+        """Fill, stroke and opacity at each time; the keys' own at 0 and 1. Gradients are carried along."""
+        a, b = self.first, self.second
+        mix = partial(_paints, times=times, carry=carry, motion=motion)
+        fills, strokes = self._fills(times, mix), _strokes(a.stroke, b.stroke, times, mix)
+        opacity = a.opacity + times * (b.opacity - a.opacity)
+        looks: list[Looks] = list(zip(fills, strokes, opacity.tolist(), strict=True))
         for k, t in enumerate(times.tolist()):
             if t in (0.0, 1.0):
-                key = self.first if t == 0.0 else self.second
+                key = a if t == 0.0 else b
                 looks[k] = key.fill, key.stroke, key.opacity
         return looks
 
+    def _fills(self, times: Floats, mix: Mix) -> list[Fill | None]:
+        first, second = self.first.fill, self.second.fill
+        if first is None and second is None:
+            return [None] * len(times)
+        one = first or Fill(paint=_clear(second.paint), rule=second.rule) if second else first
+        two = second or Fill(paint=_clear(first.paint), rule=first.rule) if first else second
+        assert one is not None
+        assert two is not None
+        # an outline may have been turned round to lie on its partner: holes must not depend on their direction
+        holes = "evenodd" in (one.rule, two.rule) and max(len(self.first.contours), len(self.second.contours)) > 1
+        rules = ["evenodd" if holes else one.rule if t < 0.5 else two.rule for t in times.tolist()]
+        return [Fill(paint=p, rule=r) for p, r in zip(mix(one.paint, two.paint), rules, strict=True)]
 
-def _paints(first: Paint, second: Paint, times: Floats) -> list[Paint]:
+
+def _paints(first: Paint, second: Paint, times: Floats, carry: Carry, motion: tuple[complex, complex]) -> list[Paint]:
     """Colours between two in OKLab, premultiplied by opacity so that a fading colour does not tint the other."""
+    if first.gradient or second.gradient:
+        return gradients(first, second, times, carry, motion)
     a, b = to_oklab(first.color), to_oklab(second.color)
     opacity = first.opacity + times * (second.opacity - first.opacity)
     weight = np.where(opacity > 0, times * second.opacity / np.maximum(opacity, 1e-12), times)
@@ -49,28 +70,45 @@ def _clear(paint: Paint) -> Paint:
     return paint.model_copy(update={"opacity": 0.0})
 
 
-def _fills(first: Fill | None, second: Fill | None, times: Floats) -> list[Fill | None]:
-    if first is None and second is None:
-        return [None] * len(times)
-    one = first or Fill(paint=_clear(second.paint), rule=second.rule) if second else first
-    two = second or Fill(paint=_clear(first.paint), rule=first.rule) if first else second
-    assert one is not None
-    assert two is not None
-    rule: Literal["nonzero", "evenodd"] = "evenodd" if "evenodd" in (one.rule, two.rule) else "nonzero"
-    return [Fill(paint=paint, rule=rule) for paint in _paints(one.paint, two.paint, times)]
-
-
-def _strokes(first: Stroke | None, second: Stroke | None, times: Floats) -> list[Stroke | None]:
+def _strokes(first: Stroke | None, second: Stroke | None, times: Floats, mix: Mix) -> list[Stroke | None]:
     if first is None and second is None:
         return [None] * len(times)
     one, two = first or second, second or first
     assert one is not None
     assert two is not None
     width = (one.width if first else 0.0) * (1 - times) + (two.width if second else 0.0) * times
-    paints = _paints(one.paint, two.paint, times)
+    dashes = _dashes(one, two, times)
     found: list[Stroke | None] = []
-    for t, w, paint in zip(times.tolist(), width.tolist(), paints, strict=True):
+    for k, (t, paint) in enumerate(zip(times.tolist(), mix(one.paint, two.paint), strict=True)):
         kept = one if t < 0.5 else two  # caps and joins switch half way
-        limit = one.miter_limit + t * (two.miter_limit - one.miter_limit)
-        found.append(kept.model_copy(update={"paint": paint, "width": w, "miter_limit": limit}))
+        found.append(
+            kept.model_copy(
+                update={
+                    "paint": paint,
+                    "width": float(width[k]),
+                    "miter_limit": _between(one.miter_limit, two.miter_limit, t),
+                    "dashes": dashes[k],
+                    "dash_offset": _between(one.dash_offset, two.dash_offset, t),
+                    "reveal": tuple(_between(a, b, t) for a, b in zip(one.reveal, two.reveal, strict=True)),
+                }
+            )
+        )
     return found
+
+
+def _between(a: float, b: float, t: float) -> float:
+    return a + t * (b - a)
+
+
+def _dashes(one: Stroke, two: Stroke, times: Floats) -> list[tuple[float, ...]]:
+    """Dash patterns of one count: the shorter is repeated; a solid line is the other's dashes without gaps."""
+    if not one.dashes and not two.dashes:
+        return [()] * len(times)
+    rows = [np.array(s.dashes * (2 if len(s.dashes) % 2 else 1)) for s in (one, two)]
+    for k in (0, 1):
+        if not len(rows[k]):
+            pairs = rows[1 - k].reshape(-1, 2)
+            rows[k] = np.stack([pairs.sum(axis=1), np.zeros(len(pairs))], axis=1).ravel()
+    count = min(int(np.lcm(len(rows[0]), len(rows[1]))), 16)
+    a, b = (np.resize(row, count) for row in rows)
+    return [tuple(row) for row in ((1 - times[:, None]) * a + times[:, None] * b).tolist()]

@@ -8,12 +8,13 @@ import numpy as np
 
 from knead.core.blend import travel
 from knead.core.blend.course import Body, Course
-from knead.core.blend.paint import PaintPlan
+from knead.core.blend.gradient import Carry
+from knead.core.blend.paint import Looks, PaintPlan
 from knead.core.blend.pieces import Piece, meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
 from knead.core.geometry.track import measure
-from knead.core.model import Blend, Contour, Fill, Hint, Node, Point, Shape, Stroke, new_id
+from knead.core.model import Blend, Contour, Hint, Node, Point, Shape, new_id
 from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble, honoured, located
@@ -168,9 +169,9 @@ class PairPlan:
     def _whole(self) -> bool:
         return self.first_id is not None and self.second_id is not None
 
-    def looks(self, times: Floats) -> list[tuple[Fill | None, Stroke | None, float]]:
+    def looks(self, times: Floats) -> list[Looks]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
-        looks = [self.paint.at(times[:1])[0]] * len(times) if self.paint.constant else self.paint.at(times)
+        looks = self.paint.at(times, self._carried(times), self.motion)
         if self._whole:
             return looks
         size = times if self.first_id is None else 1.0 - times
@@ -178,6 +179,34 @@ class PairPlan:
             (fill, stroke and stroke.model_copy(update={"width": stroke.width * float(s)}), opacity)
             for (fill, stroke, opacity), s in zip(looks, size, strict=True)
         ]
+
+    def _carried(self, times: Floats) -> Carry:
+        """How points of its paint, as a gradient's ends, go along."""
+        if self.way == "direct":
+            return lambda first, second: travel.direct(first, second, times)
+        return lambda first, second: travel.arc(first, second, times, self.course)
+
+    @cached_property
+    def steady(self) -> bool:
+        """Whether it looks the same at all times, its form left aside."""
+        paints = [part.paint for part in (self.paint.first.fill, self.paint.first.stroke) if part]
+        return self.paint.constant and self._whole and all(paint.gradient is None for paint in paints)
+
+    @cached_property
+    def _weights(self) -> tuple[Floats, Floats]:
+        """Width factors of all nodes at both keys, shape (nodes,)."""
+        rows = [
+            (_weights_at(self.paint.first, contour, True), _weights_at(self.paint.second, contour, False))
+            for contour in self.contours
+        ]
+        return np.concatenate([r[0] for r in rows]), np.concatenate([r[1] for r in rows])
+
+    def weights(self, times: Floats) -> Floats | None:
+        """Width factors of the nodes at the times, shape (len(times), nodes); None where the width is even."""
+        first, second = self._weights
+        if np.all(first == 1.0) and np.all(second == 1.0):
+            return None
+        return np.asarray((1.0 - times[:, None]) * first + times[:, None] * second)
 
     @cached_property
     def node_ids(self) -> tuple[tuple[Node, ...], ...]:
@@ -191,11 +220,14 @@ class PairPlan:
         times = np.array([t])
         fill, stroke, opacity = self.looks(times)[0]
         triples = as_points(self.points(times)[0]).reshape(-1, 3, 2).tolist()
+        weights = self.weights(times)
+        widths = [1.0] * len(triples) if weights is None else weights[0].tolist()
         contours, start = [], 0
         for plan, nodes in zip(self.contours, self.node_ids, strict=True):
             rows = triples[start : start + len(nodes)]
+            factors = widths[start : start + len(nodes)]
             start += len(nodes)
-            placed = tuple(_placed(pair, node, row, t) for pair, node, row in zip(plan.nodes, nodes, rows, strict=True))
+            placed = tuple(map(_placed, plan.nodes, nodes, rows, factors))
             contours.append(Contour(nodes=placed, closed=plan.closed))
         like = self.paint.first if t < 0.5 else self.paint.second
         return like.model_copy(
@@ -258,17 +290,29 @@ def _fresh() -> Node:
     return Node(at=Point(0, 0), before=Point(0, 0), after=Point(0, 0), kind="smooth", id=new_id())
 
 
-def _placed(pair: tuple[Node | None, Node | None], node: Node, row: list[list[float]], t: float) -> Node:
-    """A node at its place, a corner where either key has one, with the pen pressure between the keys'."""
+def _placed(pair: tuple[Node | None, Node | None], node: Node, row: list[list[float]], weight: float) -> Node:
+    """A node at its place, a corner where either key has one."""
     first, second = pair
-    weights = [(n.weight, share) for n, share in ((first, 1.0 - t), (second, t)) if n is not None]
-    whole = sum(share for _, share in weights)
-    weight = sum(w * share for w, share in weights) / whole if whole > 0 else node.weight
     kind: Literal["corner", "smooth"] = (
         "corner" if "corner" in (first and first.kind, second and second.kind) else "smooth"
     )
     before, at, after = (Point(*p) for p in row)
     return Node(id=node.id, at=at, before=before, after=after, kind=kind, weight=weight)
+
+
+def _weights_at(shape: Shape, plan: ContourPlan, is_first: bool) -> Floats:
+    """A key's width factors at the nodes of the common structure, even between its own nodes."""
+    index = plan.first_contour if is_first else plan.second_contour
+    if index is None or plan.cuts is None:  # opens or closes: as in the key that has it
+        return np.array([(a or b or _fresh()).weight for a, b in plan.nodes])
+    nodes = shape.contours[index].nodes
+    own = np.array([n.weight for n in nodes])
+    params = (plan.cuts.first_params if is_first else plan.cuts.second_params)[: len(plan.nodes)]
+    if not is_first and plan.cuts.reversed:
+        params = (len(nodes) if shape.contours[index].closed else len(nodes) - 1) - params
+    if not plan.closed:
+        return np.asarray(np.interp(params, np.arange(len(own)), own))
+    return np.asarray(np.interp(np.mod(params, len(own)), np.arange(len(own) + 1), np.append(own, own[0])))
 
 
 def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend, pair: ShapePair) -> PairPlan:

@@ -7,8 +7,9 @@ import numpy as np
 from pydantic import Field
 
 from knead.core.edit.work import EditError, Work
-from knead.core.geometry.bezier import contour_of, transformed
+from knead.core.geometry.bezier import contour_of
 from knead.core.geometry.fit import fit_path
+from knead.core.geometry.placing import placed
 from knead.core.model import Contour, Drawing, Fill, Model, Name, Node, Point, Shape, Stroke, new_id
 
 Ids = Annotated[tuple[str, ...], Field(min_length=1)]
@@ -128,10 +129,7 @@ class TransformShapes(Model):
             raise EditError("This would flatten the shapes to a line.")
         matrix = np.array([[a, c, e], [b, d, f]])
 
-        def change(shape: Shape) -> Shape:
-            return shape.model_copy(update={"contours": tuple(transformed(k, matrix) for k in shape.contours)})
-
-        return _changed(work, self.key, self.shapes, change)
+        return _changed(work, self.key, self.shapes, lambda shape: placed(shape, matrix))
 
 
 class Restyle(Model):

@@ -1,10 +1,10 @@
 """The things of the job as frozen Pydantic models: file format, API bodies and what the store keeps."""
 
-from knead.core.model.base import Model, Name, new_id
-from knead.core.model.drawing import Contour, Drawing, Node, Point, Shape
+from knead.core.model.base import Model, Name, Point, new_id
+from knead.core.model.drawing import Contour, Drawing, Node, Shape
 from knead.core.model.scene import Key, Layer, Scene, SceneBundle
 from knead.core.model.span import Blend, Ease, Hint, HintEnd, PairChoice, Span, Take
-from knead.core.model.style import Fill, Paint, Stroke
+from knead.core.model.style import Fill, Gradient, Paint, Stop, Stroke
 
 __all__ = [
     "Blend",
@@ -12,6 +12,7 @@ __all__ = [
     "Drawing",
     "Ease",
     "Fill",
+    "Gradient",
     "Hint",
     "HintEnd",
     "Key",
@@ -26,6 +27,7 @@ __all__ = [
     "SceneBundle",
     "Shape",
     "Span",
+    "Stop",
     "Stroke",
     "Take",
     "new_id",

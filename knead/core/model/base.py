@@ -1,10 +1,11 @@
 """What all models share: frozen, closed to unknown fields, finite numbers only."""
 
-from typing import Annotated
+from typing import Annotated, NamedTuple
 from uuid import uuid4
 
-from pydantic import BaseModel, ConfigDict, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6)]
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=120)]
 
 
@@ -17,3 +18,10 @@ class Model(BaseModel):
 def new_id() -> str:
     """A fresh identity for a shape, node, key, layer or hint (12 hexadecimal digits)."""
     return uuid4().hex[:12]
+
+
+class Point(NamedTuple):
+    """A place on the paper, in scene units; y grows downwards."""
+
+    x: Coordinate
+    y: Coordinate

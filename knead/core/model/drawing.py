@@ -2,21 +2,12 @@
 
 import hashlib
 from functools import cached_property
-from typing import Annotated, Literal, NamedTuple
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from knead.core.model.base import Model, Name, new_id
+from knead.core.model.base import Model, Name, Point, new_id
 from knead.core.model.style import Fill, Share, Stroke
-
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6)]
-
-
-class Point(NamedTuple):
-    """A place on the paper, in scene units; y grows downwards."""
-
-    x: Coordinate
-    y: Coordinate
 
 
 class Node(Model):
@@ -57,8 +48,8 @@ class Drawing(Model):
 
     @cached_property
     def hash(self) -> str:
-        """Identity by content: SHA-256 of the canonical JSON."""
-        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()
+        """Identity by content: SHA-256 of the canonical JSON, which leaves out what is as it is by default."""
+        return hashlib.sha256(self.model_dump_json(exclude_defaults=True).encode()).hexdigest()
 
     def shape(self, shape_id: str) -> Shape | None:
         """The shape with this id, or None."""

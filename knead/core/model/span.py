@@ -4,8 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from knead.core.model.base import Model, Name, new_id
-from knead.core.model.drawing import Point
+from knead.core.model.base import Model, Name, Point, new_id
 
 Blend = Literal["auto", "direct", "arc", "solid"]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
