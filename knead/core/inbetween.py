@@ -95,16 +95,19 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
         b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
         own = tuple(h for h in hints if h.first.shape in pair.firsts and h.second.shape in pair.seconds)
+        travel = take.travel(pair.first, pair.second)
+        blend = travel.blend or take.blend
         old = known.get((pair.first, pair.second))
-        if old is not None and old.made_of(a, b, own, take.blend):
-            plans.append(old.with_pair(pair))
+        if old is not None and old.made_of(a, b, own, blend):
+            plans.append(old.with_pair(pair).led(travel))
         else:
-            plans.append(plan_pair(a, b, own, take.blend, pair))
+            plans.append(plan_pair(a, b, own, blend, pair).led(travel))
     found = [p.on_course(c) for p, c in zip(plans, courses([p.body for p in plans]), strict=True)]
     paired = list(found)
     for pair in [p for p in pairs if p.first is None or p.second is None]:
         shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
-        found.append(plan_lone_shape(shape, pair, shape.id, *sprout(shape, pair.first is not None, paired)))
+        lone = plan_lone_shape(shape, pair, shape.id, *sprout(shape, pair.first is not None, paired))
+        found.append(lone.led(take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     return SpanPlan(first, second, _named(found), by, tuple(troubles))
 

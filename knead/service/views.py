@@ -160,7 +160,7 @@ def _evaluated(pair: PairPlan, places: list[float]) -> Track:
     times = np.array(places)
     points = np.round(as_points(pair.points(times)).reshape(len(times), -1), 2).tolist()
     for k, t in enumerate(places):
-        if (t == 0.0 and pair.first_id is None) or (t == 1.0 and pair.second_id is None):
+        if not pair.is_there(t):
             points[k] = []
     looks = _looks_of(pair, times)
     contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]

@@ -540,7 +540,7 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ExportOptions
@@ -746,7 +746,8 @@ export interface components {
              *           "out": 0
              *         },
              *         "hints": [],
-             *         "pairs": []
+             *         "pairs": [],
+             *         "travels": []
              *       }
              *     }
              */
@@ -995,6 +996,43 @@ export interface components {
             type: "pair_shapes";
         };
         /**
+         * PairTravel
+         * @description How and when one pair goes where that differs from the span's; what is None is as for the span.
+         *
+         *     `turns` are whole rounds more, clockwise on screen if positive. `path` are the handles of a cubic Bézier from the
+         *     pair's middle at the first key to that at the second, each relative to its end; it overrides the way of the middle.
+         *     `start` and `end` are the shares of the span between which it goes (or appears, or vanishes); it stands still
+         *     before and after.
+         */
+        PairTravel: {
+            /** Blend */
+            blend?: ("auto" | "direct" | "arc" | "solid") | null;
+            /**
+             * End
+             * @default 1
+             */
+            end: number;
+            /** First */
+            first: string | null;
+            /** Path */
+            path?: [
+                components["schemas"]["Point"],
+                components["schemas"]["Point"]
+            ] | null;
+            /** Second */
+            second: string | null;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Turns
+             * @default 0
+             */
+            turns: number;
+        };
+        /**
          * PairView
          * @description A pair as the Match view lists it.
          */
@@ -1031,7 +1069,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * RemoveHints
@@ -1391,6 +1429,45 @@ export interface components {
             width?: number | null;
         };
         /**
+         * SetTravel
+         * @description Say how one pair goes where it differs from the span; only the fields that are given change.
+         */
+        SetTravel: {
+            /** Blend */
+            blend?: ("auto" | "direct" | "arc" | "solid") | null;
+            /**
+             * End
+             * @default 1
+             */
+            end: number;
+            /** First */
+            first: string | null;
+            /** Key */
+            key: string;
+            /** Path */
+            path?: [
+                components["schemas"]["Point"],
+                components["schemas"]["Point"]
+            ] | null;
+            /** Second */
+            second: string | null;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Turns
+             * @default 0
+             */
+            turns: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "set_travel";
+        };
+        /**
          * Shape
          * @description One stroke, one fill, or both on the same outline. In a fill, contours inside others are holes.
          */
@@ -1432,7 +1509,8 @@ export interface components {
              *         "out": 0
              *       },
              *       "hints": [],
-             *       "pairs": []
+             *       "pairs": [],
+             *       "travels": []
              *     }
              */
             take: components["schemas"]["Take"];
@@ -1577,6 +1655,11 @@ export interface components {
              * @default []
              */
             pairs: components["schemas"]["PairChoice"][];
+            /**
+             * Travels
+             * @default []
+             */
+            travels: components["schemas"]["PairTravel"][];
         };
         /**
          * Track

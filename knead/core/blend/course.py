@@ -11,6 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
+from knead.core.geometry.route import along
 from knead.core.geometry.similarity import Complexes, as_points
 
 LOOSE = 0.35  # a hinge farther off than this share of the smaller shape's size holds nothing
@@ -19,11 +20,16 @@ SAME = 0.05  # radians below which two shapes count as turning as one
 
 @dataclass(frozen=True)
 class Body:
-    """A shape as far as its motion goes: its outline points at both keys, and its similarity."""
+    """A shape as far as its motion goes: its outline points at both keys, and its similarity.
+
+    `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
+    """
 
     first: Complexes
     second: Complexes
     motion: tuple[complex, complex]
+    turns: int = 0
+    path: tuple[complex, complex] | None = None
 
     @property
     def size(self) -> float:
@@ -36,7 +42,7 @@ class Course:
     """The path of a shape's middle from `start` to `end`, while it turns by `angle` radians and grows to `scale`.
 
     It hangs on `parent` at `hinge`, a point at the first key; without a parent it goes straight, or swings about the
-    hinge if there is one.
+    hinge if there is one. A drawn `path` overrides both.
     """
 
     start: complex
@@ -45,6 +51,7 @@ class Course:
     scale: float
     hinge: complex | None = None
     parent: "Course | None" = None
+    path: tuple[complex, complex] | None = None
 
     def swung(self, motion: tuple[complex, complex]) -> "Course":
         """The same on an arc about the fixed point of a motion, where that turns at all."""
@@ -57,6 +64,8 @@ class Course:
 
     def middle(self, times: Floats) -> Complexes:
         """Where the middle is at the times, shape (len(times),). Exact at 0 and 1."""
+        if self.path is not None:
+            return along(self.start, self.path, self.end, times)
         straight = self.start + times * (self.end - self.start)
         if self.hinge is None:
             return np.asarray(straight, dtype=complex)
@@ -126,7 +135,7 @@ def _course(body: Body, hinge: complex | None, parent: Course | None) -> Course:
     angle = float(np.angle(a))
     if parent is not None:
         angle += 2 * np.pi * round((parent.angle - angle) / (2 * np.pi))
-    return Course(start, end, angle, abs(a), hinge, parent)
+    return Course(start, end, angle + 2 * np.pi * body.turns, abs(a), hinge, parent, body.path)
 
 
 def _hull(points: Complexes) -> shapely.Geometry:

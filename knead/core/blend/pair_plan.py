@@ -9,49 +9,18 @@ import numpy as np
 from knead.core.blend import travel
 from knead.core.blend.course import Body, Course
 from knead.core.blend.gradient import Carry
+from knead.core.blend.load import Load
 from knead.core.blend.paint import Looks, PaintPlan
 from knead.core.blend.pieces import Piece, meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
 from knead.core.geometry.track import measure
-from knead.core.model import Blend, Contour, Hint, Node, Point, Shape, new_id
+from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, new_id
 from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble, honoured, located
 from knead.core.pairing.contours import pair_contours
 from knead.core.pairing.pairs import ShapePair
-
-
-@dataclass(frozen=True, eq=False)
-class Load:
-    """What a pair carries along, whatever its course: contours, points, and how stiff they are."""
-
-    contours: tuple[ContourPlan, ...]
-    angle: float
-
-    @cached_property
-    def first(self) -> Complexes:
-        """All node triples at the first key, shape (nodes * 3,)."""
-        return np.concatenate([c.first.ravel() for c in self.contours])
-
-    @cached_property
-    def second(self) -> Complexes:
-        """All node triples at the second key, shape (nodes * 3,)."""
-        return np.concatenate([c.second.ravel() for c in self.contours])
-
-    @cached_property
-    def stiff(self) -> travel.Stiff | None:
-        """Ready for solid travel, or None where that can't be."""
-        parts, start = [], 0
-        for contour in self.contours:
-            parts.append((slice(start, start + contour.first.size), contour.closed))
-            start += contour.first.size
-        return travel.stiff(self.first, self.second, parts, self.angle)
-
-    @cached_property
-    def evidence(self) -> tuple[float, str]:
-        """How much it asks for solid travel, 0 to 1, and why."""
-        return travel.evidence(self.stiff, self.angle)
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,6 +34,7 @@ class PairPlan:
     course: Course
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
+    goes: tuple[float, float] = (0.0, 1.0)
     troubles: tuple[HintTrouble, ...] = ()
     identity: str = ""
     """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""
@@ -113,6 +83,27 @@ class PairPlan:
         """The same plan under a renewed confidence and reason."""
         return self if pair == self.pair else replace(self, pair=pair)
 
+    def led(self, travel: PairTravel) -> "PairPlan":
+        """The same plan with the turns, path and time that an animator wants. Its course must be found anew."""
+        path = travel.path and (complex(*travel.path[0]), complex(*travel.path[1]))
+        goes = travel.start, travel.end
+        if (travel.turns, path, goes) == (self.body.turns, self.body.path, self.goes):
+            return self
+        return replace(self, body=replace(self.body, turns=travel.turns, path=path), goes=goes)
+
+    def place(self, t: float) -> float:
+        """How far it has gone at place t of the span: it goes only during its own part of it."""
+        return float(self._places(np.array([t]))[0])
+
+    def _places(self, times: Floats) -> Floats:
+        start, end = self.goes
+        return times if (start, end) == (0.0, 1.0) else np.clip((times - start) / (end - start), 0.0, 1.0)
+
+    def is_there(self, t: float) -> bool:
+        """Whether the shape exists at place t."""
+        place = self.place(t)
+        return not ((place == 0.0 and self.first_id is None) or (place == 1.0 and self.second_id is None))
+
     def renamed(self, names: list[str]) -> "PairPlan":
         """The same plan whose shapes in in-betweens bear these ids."""
         if self.pieces:
@@ -138,7 +129,7 @@ class PairPlan:
         if not self._whole:
             return "direct"
         if self.blend == "auto":
-            return "solid" if self.load.evidence[0] > 0.5 else "arc" if self.course.parent else "direct"
+            return "solid" if self.load.evidence[0] > 0.5 else "arc" if self._turning else "direct"
         return "arc" if self.blend == "solid" and self.load.stiff is None else self.blend
 
     @property
@@ -148,18 +139,25 @@ class PairPlan:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         if self.blend != "auto":
             return "chosen by hand"
-        return "it goes along with its neighbour" if self.way == "arc" else self.load.evidence[1]
+        if self.way == "arc":
+            return "it goes along with its neighbour" if self.course.parent else "it turns as you said"
+        return self.load.evidence[1]
+
+    @property
+    def _turning(self) -> bool:
+        return self.course.parent is not None or self.body.turns != 0
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
+        times = self._places(times)
         first, second, course = self.first_points, self.second_points, self.course
         share = 1.0 if self.blend == "solid" else self.load.evidence[0] if self.blend == "auto" and self._whole else 0.0
         plain = first[None]
         if share < 1.0 or self.load.stiff is None:
             if self.way == "arc" and course.parent is None:
                 course = course.swung(self.motion)
-            along = self.way == "arc" or (course.parent is not None and self.blend == "auto")
-            plain = travel.arc(first, second, times, course) if along else travel.direct(first, second, times)
+            along = self.way == "arc" or (self._turning and self.blend == "auto")
+            plain = (travel.arc if along else travel.direct)(first, second, times, course)
         if share == 0.0 or self.load.stiff is None:
             return plain
         solid = self.load.stiff.at(first, second, times, course)
@@ -171,6 +169,7 @@ class PairPlan:
 
     def looks(self, times: Floats) -> list[Looks]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
+        times = self._places(times)
         looks = self.paint.at(times, self._carried(times), self.motion)
         if self._whole:
             return looks
@@ -183,7 +182,7 @@ class PairPlan:
     def _carried(self, times: Floats) -> Carry:
         """How points of its paint, as a gradient's ends, go along."""
         if self.way == "direct":
-            return lambda first, second: travel.direct(first, second, times)
+            return lambda first, second: travel.direct(first, second, times, self.course)
         return lambda first, second: travel.arc(first, second, times, self.course)
 
     @cached_property
@@ -206,7 +205,8 @@ class PairPlan:
         first, second = self._weights
         if np.all(first == 1.0) and np.all(second == 1.0):
             return None
-        return np.asarray((1.0 - times[:, None]) * first + times[:, None] * second)
+        share = self._places(times)[:, None]
+        return np.asarray((1.0 - share) * first + share * second)
 
     @cached_property
     def node_ids(self) -> tuple[tuple[Node, ...], ...]:
@@ -215,7 +215,7 @@ class PairPlan:
 
     def at(self, t: float) -> Shape | None:
         """The shape at place t; None at the key in which it does not exist."""
-        if (t == 0.0 and self.first_id is None) or (t == 1.0 and self.second_id is None):
+        if not self.is_there(t):
             return None
         times = np.array([t])
         fill, stroke, opacity = self.looks(times)[0]
@@ -339,7 +339,18 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
     body, load = Body(z, w, motion), Load(tuple(plans), course.angle)
     pieces = pieces_of(plans[0], pair)
-    return PairPlan(pair, load, PaintPlan(first, second), body, course, hints, blend, tuple(troubles), first.id, pieces)
+    return PairPlan(
+        pair,
+        load,
+        PaintPlan(first, second),
+        body,
+        course,
+        hints,
+        blend,
+        troubles=tuple(troubles),
+        identity=first.id,
+        pieces=pieces,
+    )
 
 
 def _leftovers(

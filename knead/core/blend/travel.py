@@ -14,10 +14,14 @@ Way = Literal["direct", "arc", "solid"]
 REST = 0.02  # how little, by the squared size, counts as not moving at all
 
 
-def direct(first: Complexes, second: Complexes, times: Floats) -> Complexes:
-    """Straight on. Exact at 0 and 1."""
+def direct(first: Complexes, second: Complexes, times: Floats, course: Course | None = None) -> Complexes:
+    """Straight on, carried along where the course has a drawn path. Exact at 0 and 1."""
     t = times[:, None]
-    return (1.0 - t) * first + t * second
+    found = (1.0 - t) * first + t * second
+    if course is not None and course.path is not None:
+        straight = course.start + times * (course.end - course.start)
+        found = _exact(found + (course.middle(times) - straight)[:, None], first, second, times)
+    return found
 
 
 def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
@@ -44,7 +48,7 @@ class Stiff:
         for contour, part in zip(self.contours, self.parts, strict=True):
             middles = np.array([first[part].mean()]), np.array([second[part].mean()])
             found[:, part] = contour.at(times) + arc(*middles, times, course)
-        if course.parent is None:  # what hangs on nothing is held where it moves least
+        if course.parent is None and course.path is None:  # what hangs on nothing is held where it moves least
             moved = np.abs(second - first) ** 2
             hold = 1.0 / (moved + REST * float(np.mean(np.abs(first - first.mean()) ** 2)) + 1e-12)
             found += ((direct(first, second, times) - found) @ (hold / hold.sum()))[:, None]

@@ -27,6 +27,7 @@ from knead.core.edit.spans import (
     SetBlend,
     SetEase,
     SetInbetween,
+    SetTravel,
 )
 from knead.core.edit.work import EditError, Work
 
@@ -50,6 +51,7 @@ Operation = Annotated[
     | SetInbetween
     | SetEase
     | SetBlend
+    | SetTravel
     | PairShapes
     | FreePair
     | AddHint

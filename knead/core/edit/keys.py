@@ -1,11 +1,15 @@
 """Edits of keys along a layer."""
 
 from collections import Counter
-from typing import Literal
+from typing import Any, Literal
 
+import numpy as np
+
+from knead.core.blend.pair_plan import PairPlan
 from knead.core.edit.work import EditError, Work, checked
+from knead.core.geometry.route import parted
 from knead.core.inbetween import SpanPlan
-from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, Span, Take
+from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, PairTravel, Point, Span, Take
 from knead.core.model.scene import Frame
 from knead.core.playback import exposures
 
@@ -150,8 +154,35 @@ def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple
         if middle is not None:
             before.append(checked(hint, second=middle))
             after.append(checked(hint, first=middle))
-    first = checked(take, pairs=choices, hints=tuple(before))
-    return first, checked(take, pairs=pairs, hints=tuple(after))
+    travels = [
+        halves for pair in plan.pairs if not pair.pieces for halves in [_travel_halves(pair, take, place)] if halves
+    ]
+    first = checked(take, pairs=choices, hints=tuple(before), travels=tuple(half for half, _ in travels))
+    return first, checked(take, pairs=pairs, hints=tuple(after), travels=tuple(half for _, half in travels))
+
+
+def _travel_halves(pair: PairPlan, take: Take, place: float) -> tuple[PairTravel, PairTravel] | None:
+    """How a pair goes before and after a breakdown at this place, where that was set by hand."""
+    whole = take.travel(pair.first_id, pair.second_id)
+    if whole == PairTravel(first=pair.first_id, second=pair.second_id):
+        return None
+    share = pair.place(place)
+    before: dict[str, Any] = {"first": pair.first_id, "second": pair.identity, "blend": whole.blend}
+    after: dict[str, Any] = {"first": pair.identity, "second": pair.second_id, "blend": whole.blend}
+    if whole.start < place:
+        before |= {"start": whole.start / place, "end": min(1.0, whole.end / place)}
+    if whole.end > place:
+        after |= {"start": max(0.0, (whole.start - place) / (1 - place)), "end": (whole.end - place) / (1 - place)}
+    if pair.course.path is not None:
+        course = pair.course
+        for half, handles in zip(
+            (before, after), parted(course.start, pair.course.path, course.end, share), strict=True
+        ):
+            half["path"] = tuple(Point(z.real, z.imag) for z in handles)
+    rounds = pair.course.angle / (2 * np.pi)
+    if whole.turns:
+        before["turns"], after["turns"] = round(rounds * share), round(rounds * (1 - share))
+    return PairTravel(**before), PairTravel(**after)
 
 
 def _on_the_way(plan: SpanPlan, hint: Hint, drawing: Drawing) -> HintEnd | None:

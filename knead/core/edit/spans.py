@@ -7,7 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from knead.core.edit.work import EditError, Work, checked
-from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, Point, new_id
+from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, PairTravel, Point, new_id
+from knead.core.model.style import Share
 from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
 
@@ -64,6 +65,41 @@ class SetBlend(Model):
     def apply(self, work: Work) -> Work:
         """Set the blend."""
         return work.with_take(self.key, lambda take: checked(take, blend=self.blend))
+
+
+class SetTravel(Model):
+    """Say how one pair goes where it differs from the span; only the fields that are given change."""
+
+    type: Literal["set_travel"] = "set_travel"
+    key: str
+    first: str | None
+    second: str | None
+    blend: Blend | None = None
+    turns: Annotated[int, Field(ge=-8, le=8)] = 0
+    path: tuple[Point, Point] | None = None
+    start: Share = 0.0
+    end: Share = 1.0
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        given = self.model_fields_set
+        if "path" in given:
+            return "Draw a path of travel" if self.path else "Remove a path of travel"
+        return "Change when it goes" if given & {"start", "end"} else "Change travel"
+
+    def apply(self, work: Work) -> Work:
+        """Set what is given."""
+        one, two = work.span(self.key)
+        for key, shape in ((one, self.first), (two, self.second)):
+            if shape is not None:
+                work.shape(key.id, shape)
+        given = {"blend", "turns", "path", "start", "end"} & self.model_fields_set
+        old = one.span.take.travel(self.first, self.second)
+        new = checked(old, **{name: getattr(self, name) for name in given})
+        kept = tuple(t for t in one.span.take.travels if t != old)
+        plain = new == PairTravel(first=self.first, second=self.second)
+        return work.with_take(self.key, lambda take: checked(take, travels=kept if plain else (*kept, new)))
 
 
 class PairShapes(Model):

@@ -3,7 +3,7 @@
 from knead.core.model.base import Model, Name, Point, new_id
 from knead.core.model.drawing import Contour, Drawing, Node, Shape
 from knead.core.model.scene import Key, Layer, Scene, SceneBundle
-from knead.core.model.span import Blend, Ease, Hint, HintEnd, PairChoice, Span, Take
+from knead.core.model.span import Blend, Ease, Hint, HintEnd, PairChoice, PairTravel, Span, Take
 from knead.core.model.style import Fill, Gradient, Paint, Stop, Stroke
 
 __all__ = [
@@ -22,6 +22,7 @@ __all__ = [
     "Node",
     "Paint",
     "PairChoice",
+    "PairTravel",
     "Point",
     "Scene",
     "SceneBundle",

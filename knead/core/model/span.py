@@ -1,10 +1,11 @@
 """What happens between a key and the next: pairs, hints, blend and pace."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from knead.core.model.base import Model, Name, Point, new_id
+from knead.core.model.style import Share
 
 Blend = Literal["auto", "direct", "arc", "solid"]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
@@ -34,6 +35,30 @@ class PairChoice(Model):
     second: str | None
 
 
+class PairTravel(Model):
+    """How and when one pair goes where that differs from the span's; what is None is as for the span.
+
+    `turns` are whole rounds more, clockwise on screen if positive. `path` are the handles of a cubic Bézier from the
+    pair's middle at the first key to that at the second, each relative to its end; it overrides the way of the middle.
+    `start` and `end` are the shares of the span between which it goes (or appears, or vanishes); it stands still
+    before and after.
+    """
+
+    first: str | None
+    second: str | None
+    blend: Blend | None = None
+    turns: Annotated[int, Field(ge=-8, le=8)] = 0
+    path: tuple[Point, Point] | None = None
+    start: Share = 0.0
+    end: Share = 1.0
+
+    @model_validator(mode="after")
+    def _takes_time(self) -> Self:
+        if self.end - self.start < 0.01:
+            raise ValueError("the end must come after the start")
+        return self
+
+
 class Ease(Model):
     """How a span is eased: gentleness of leaving the first key (`out`) and of arriving at the second (`into`).
 
@@ -49,8 +74,14 @@ class Take(Model):
 
     pairs: tuple[PairChoice, ...] = ()
     hints: tuple[Hint, ...] = ()
+    travels: tuple[PairTravel, ...] = ()
     blend: Blend = "auto"
     ease: Ease = Ease()
+
+    def travel(self, first: str | None, second: str | None) -> PairTravel:
+        """How a pair goes by hand; all as the span's where nothing is set for it."""
+        own = (t for t in self.travels if (t.first, t.second) == (first, second))
+        return next(own, PairTravel(first=first, second=second))
 
 
 class Span(Model):

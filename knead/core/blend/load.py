@@ -1,0 +1,42 @@
+"""What a pair carries along on its way, whatever its course."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from knead.core.blend import travel
+from knead.core.geometry.similarity import Complexes
+from knead.core.outline.contour_plan import ContourPlan
+
+
+@dataclass(frozen=True, eq=False)
+class Load:
+    """What a pair carries along, whatever its course: contours, points, and how stiff they are."""
+
+    contours: tuple[ContourPlan, ...]
+    angle: float
+
+    @cached_property
+    def first(self) -> Complexes:
+        """All node triples at the first key, shape (nodes * 3,)."""
+        return np.concatenate([c.first.ravel() for c in self.contours])
+
+    @cached_property
+    def second(self) -> Complexes:
+        """All node triples at the second key, shape (nodes * 3,)."""
+        return np.concatenate([c.second.ravel() for c in self.contours])
+
+    @cached_property
+    def stiff(self) -> travel.Stiff | None:
+        """Ready for solid travel, or None where that can't be."""
+        parts, start = [], 0
+        for contour in self.contours:
+            parts.append((slice(start, start + contour.first.size), contour.closed))
+            start += contour.first.size
+        return travel.stiff(self.first, self.second, parts, self.angle)
+
+    @cached_property
+    def evidence(self) -> tuple[float, str]:
+        """How much it asks for solid travel, 0 to 1, and why."""
+        return travel.evidence(self.stiff, self.angle)

@@ -1,0 +1,134 @@
+"""How and when one pair goes: its own blend, whole rounds, a drawn path, its own part of the span."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import TypeAdapter, ValidationError
+
+from knead.core.edit import Operation, Work
+from knead.core.geometry.route import along, parted
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Key, Layer, PairTravel, Point, Scene, Shape, Span, Take
+from tests.forms import blob, drawing, ellipse, filled, polygon, turned
+
+finite = st.floats(-300, 300)
+points = st.builds(complex, finite, finite)
+operation: TypeAdapter[Operation] = TypeAdapter(Operation)
+
+
+def middle(shape: Shape) -> complex:
+    nodes = [complex(*n.at) for c in shape.contours for n in c.nodes]
+    return sum(nodes) / len(nodes)
+
+
+def planned(travel: PairTravel, one: Shape, two: Shape, *others: tuple[Shape, Shape]) -> SpanPlan:
+    first, second = drawing(one, *(a for a, _ in others)), drawing(two, *(b for _, b in others))
+    return plan_span(first, second, Take(travels=(travel,)))
+
+
+@given(points, st.tuples(points, points), points)
+def test_a_path_is_gone_along_evenly_from_end_to_end(
+    start: complex, handles: tuple[complex, complex], end: complex
+) -> None:
+    way = along(start, handles, end, np.linspace(0, 1, 101))
+    assert way[0] == pytest.approx(start)
+    assert way[-1] == pytest.approx(end)
+    steps = np.abs(np.diff(way))
+    turning_back = steps.min() < 0.5 * steps.max()  # a cusp cuts a corner between two samples
+    assert turning_back or steps.max() < 1.25 * steps.mean() + 1e-6
+
+
+@given(points, st.tuples(points, points), points, st.floats(0.1, 0.9))
+def test_a_path_parted_is_the_same_path(
+    start: complex, handles: tuple[complex, complex], end: complex, place: float
+) -> None:
+    whole = along(start, handles, end, np.linspace(0, 1, 401))
+    joint = complex(along(start, handles, end, np.array([place]))[0])
+    before, after = parted(start, handles, end, place)
+    both = [along(start, before, joint, np.linspace(0, 1, 50)), along(joint, after, end, np.linspace(0, 1, 50))]
+    gaps = np.abs(np.concatenate(both)[:, None] - whole[None]).min(axis=1)
+    assert gaps.max() < 0.02 * np.abs(np.diff(whole)).sum() + 1e-6
+
+
+@pytest.mark.parametrize("blend", ["auto", "direct", "arc", "solid"])
+def test_a_drawn_path_leads_the_middle_and_keeps_the_keys(blend: str) -> None:
+    one, two = filled(blob([100, 70, 120, 90])), filled(turned(blob([100, 70, 120, 90]), 20, move=(400, 40)))
+    path = Point(0.0, -300.0), Point(0.0, -300.0)
+    plan = planned(PairTravel(first=one.id, second=two.id, blend=blend, path=path), one, two)
+    plain = planned(PairTravel(first=one.id, second=two.id, blend=blend), one, two)
+    for t in (0.0, 1.0):
+        assert middle(plan.at(t).shapes[0]) == pytest.approx(middle(plain.at(t).shapes[0]))
+    course = plan.pairs[0].course
+    led = along(course.start, (-300j, -300j), course.end, np.array([0.5]))[0]
+    assert abs(middle(plan.at(0.5).shapes[0]) - led) < 12
+    assert middle(plain.at(0.5).shapes[0]).imag - led.imag > 150
+
+
+def test_whole_rounds_are_turned_on_the_way() -> None:
+    one, two = filled(blob([100, 70, 120, 90])), filled(turned(blob([100, 70, 120, 90]), 30))
+    plan = planned(PairTravel(first=one.id, second=two.id, turns=1), one, two)
+    assert plan.pairs[0].course.angle == pytest.approx(np.radians(390), abs=0.02)
+    halfway, start = plan.at(0.5).shapes[0], plan.at(0.0).shapes[0]
+    tip = [complex(*s.contours[0].nodes[0].at) - middle(s) for s in (start, halfway)]
+    assert np.degrees(np.angle(tip[1] / tip[0])) == pytest.approx(-165, abs=3)
+
+
+def test_what_goes_in_its_own_time_stands_still_before_and_after() -> None:
+    one, two = filled(ellipse(100, 100, 40, 40)), filled(ellipse(300, 100, 40, 40))
+    plan = planned(PairTravel(first=one.id, second=two.id, start=0.25, end=0.75), one, two)
+    seen = [middle(plan.at(t).shapes[0]).real for t in (0.0, 0.2, 0.5, 0.8, 1.0)]
+    assert seen == pytest.approx([100, 100, 200, 300, 300])
+
+
+def test_what_appears_late_is_not_there_before() -> None:
+    body = filled(blob([100, 120, 90, 110])), filled(blob([105, 120, 90, 110]))
+    spot = filled(ellipse(300, 300, 20, 20), color="#dd3355")
+    travel = PairTravel(first=None, second=spot.id, start=0.5, end=0.9)
+    plan = plan_span(drawing(body[0]), drawing(body[1], spot), Take(travels=(travel,)))
+    assert [len(plan.at(t).shapes) for t in (0.0, 0.3, 0.5, 0.7, 0.95, 1.0)] == [1, 1, 1, 2, 2, 2]
+    grown = plan.at(0.95).shape(spot.id)
+    assert grown is not None
+    assert grown.contours[0].nodes[0].at == pytest.approx(spot.contours[0].nodes[0].at)
+
+
+def test_time_needs_an_end_after_its_start() -> None:
+    with pytest.raises(ValidationError, match="after the start"):
+        PairTravel(first="a", second="b", start=0.7, end=0.4)
+
+
+def scene(one: Shape, two: Shape) -> Work:
+    keys = drawing(one), drawing(two)
+    first = Key(id="k1", frame=1, drawing=keys[0].hash, span=Span(inbetween=True))
+    layer = Layer(id="l", keys=(first, Key(id="k2", frame=13, drawing=keys[1].hash)))
+    return Work(Scene(layers=(layer,)), {key.hash: key for key in keys})
+
+
+def test_a_breakdown_parts_path_turns_and_time_so_that_nothing_changes() -> None:
+    arrow = polygon([(0, -20), (120, -8), (160, 0), (120, 8), (0, 20)])
+    one, two = filled(turned(arrow, 0, move=(100, 300))), filled(turned(arrow, 40, move=(500, 300)))
+    work = scene(one, two)
+    settings = {"turns": 1, "path": [[0, -200], [-50, -200]], "start": 0.0, "end": 0.8}
+    fields = {"type": "set_travel", "key": "k1", "first": one.id, "second": two.id, **settings}
+    work = operation.validate_python(fields).apply(work)
+    before = work.plan("k1")
+    kept = operation.validate_python({"type": "new_key", "layer": "l", "frame": 7, "source": "shown"}).apply(work)
+    middle_key = kept.layer("l").keys[1].id
+    for t in (0.25, 0.75):
+        whole = before.at(t).shapes[0]
+        half = kept.plan("k1" if t < 0.5 else middle_key).at(0.5).shapes[0]
+        assert abs(middle(half) - middle(whole)) < 6
+        tips = [complex(*s.contours[0].nodes[2].at) - middle(s) for s in (half, whole)]
+        assert abs(np.angle(tips[0] / tips[1])) < 0.12
+
+
+def test_setting_travel_back_to_the_spans_own_leaves_nothing_behind() -> None:
+    one, two = filled(blob([100, 70, 120, 90])), filled(blob([100, 80, 120, 90]))
+    work = scene(one, two)
+    fields = {"type": "set_travel", "key": "k1", "first": one.id, "second": two.id}
+    changed = operation.validate_python({**fields, "blend": "arc", "turns": 2}).apply(work)
+    assert changed.key("k1").span.take.travel(one.id, two.id).turns == 2
+    assert changed.plan("k1").pairs[0].way == "arc"
+    kept = operation.validate_python({**fields, "turns": 0}).apply(changed)
+    assert kept.key("k1").span.take.travel(one.id, two.id).blend == "arc"
+    assert not operation.validate_python({**fields, "blend": None}).apply(kept).key("k1").span.take.travels
