@@ -16,6 +16,8 @@ from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.assign import pair_shapes
 
+SWITCHES = np.linspace(0.1, 0.9, 9)  # moments at which the stacking order may change
+
 
 @dataclass(frozen=True)
 class SpanPlan:
@@ -28,13 +30,26 @@ class SpanPlan:
     troubles: tuple[HintTrouble, ...]
 
     def order(self, t: float) -> list[int]:
-        """Indices of the pairs from back to front: the first key's order before the middle, then the second's."""
-        return self._orders[0 if t < 0.5 else 1]
+        """Indices of the pairs from back to front: the first key's order, and from some moment on the second's."""
+        return self._orders[0 if t < self.switch else 1]
 
     @cached_property
     def _orders(self) -> tuple[list[int], list[int]]:
         ids = [(pair.first_id, pair.second_id) for pair in self.pairs]
         return _stack(self.first, self.second, ids), _stack(self.second, self.first, [(b, a) for a, b in ids])
+
+    @cached_property
+    def switch(self) -> float:
+        """When the stacking order changes: as little as may be of what changes places overlaps then."""
+        ranks = np.array([np.argsort(order) for order in self._orders])
+        one, two = np.nonzero(
+            np.triu((np.subtract.outer(ranks[0], ranks[0]) * np.subtract.outer(ranks[1], ranks[1])) < 0)
+        )
+        if not len(one):
+            return 0.5
+        boxes = {k: _boxes(self.pairs[k]) for k in {*one.tolist(), *two.tolist()}}
+        shown = sum(_overlap(boxes[a], boxes[b]) for a, b in zip(one.tolist(), two.tolist(), strict=True))
+        return float(SWITCHES[int(np.argmin(np.round(shown, 6) + 1e-6 * np.abs(SWITCHES - 0.5)))])
 
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.
@@ -60,6 +75,19 @@ class SpanPlan:
 def _gap(shape: Shape, point: Point) -> float:
     tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
     return nearest_contour(tracks, np.array(point))[2]
+
+
+def _boxes(pair: PairPlan) -> Floats:
+    """The box around a pair's nodes at each moment at which the order might change, shape (moments, 4)."""
+    points = pair.points(SWITCHES)
+    low = np.stack([points.real.min(axis=1), points.imag.min(axis=1)], axis=1)
+    return np.concatenate([low, np.stack([points.real.max(axis=1), points.imag.max(axis=1)], axis=1)], axis=1)
+
+
+def _overlap(one: Floats, two: Floats) -> Floats:
+    """The area two boxes share, at each moment."""
+    sides = np.minimum(one[:, 2:], two[:, 2:]) - np.maximum(one[:, :2], two[:, :2])
+    return np.asarray(np.prod(np.maximum(sides, 0.0), axis=1))
 
 
 def _stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:

@@ -12,11 +12,12 @@ from knead.core.edit.work import EditError
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span, new_id
-from knead.core.playback import frame, places
+from knead.core.playback import following, frame, places
+from knead.core.snags.propose import proposed
 from knead.formats.svg_read import SvgDrawing
 from knead.service.plans import PlanCache
 from knead.service.render import frame_svg
-from knead.service.views import SceneView, SpanView, scene_view, span_view
+from knead.service.views import ProposalView, SceneView, SpanView, proposal_view, scene_view, span_view
 from knead.store.scenes import Revision, SceneStore
 
 MOST_DRAWINGS = 2000
@@ -84,8 +85,22 @@ class Studio:
 
     def _span_view(self, work: Work, key: str) -> SpanView:
         first, second = work.span(key)
-        plan = self.plans.get(key, work.of(first.drawing), work.of(second.drawing), first.span.take)
-        return span_view(key, plan, first.span.take, first.frame, places(first, second))
+        third = following(work.layer_of(key), second)
+        after = None
+        if first.span.inbetween and second.span.inbetween and third is not None:
+            after = self._plan(work, second, third), places(second, third)
+        return span_view(
+            key, self._plan(work, first, second), first.span.take, first.frame, places(first, second), after
+        )
+
+    def _plan(self, work: Work, first: Key, second: Key) -> SpanPlan:
+        return self.plans.get(first.id, work.of(first.drawing), work.of(second.drawing), first.span.take)
+
+    def proposals(self, scene_id: str, key: str) -> list[ProposalView]:
+        """At most four hints that would help the span after a key. Raises EditError, NotFound."""
+        work = self._work(self.store.load(scene_id).scene)
+        first, second = work.span(key)
+        return [proposal_view(p) for p in proposed(self._plan(work, first, second), first.span.take)]
 
     def plan_of(self, drawings: dict[str, Drawing], first: Key, second: Key) -> SpanPlan:
         """The plan between two keys of a scene."""

@@ -11,8 +11,12 @@ from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
-from knead.core.model import Drawing, Fill, Model, Point, Scene, Stroke, Take
+from knead.core.model import Drawing, Fill, Hint, Model, PairTravel, Point, Scene, Stroke, Take
 from knead.core.playback import Exposure, exposures
+from knead.core.snags.figures import Figures
+from knead.core.snags.find import Snag, findings
+from knead.core.snags.jumps import jumps
+from knead.core.snags.propose import Proposal
 from knead.store.scenes import Revision
 
 
@@ -65,6 +69,9 @@ class PairView(Model):
 
     first: str | None
     second: str | None
+    firsts: tuple[str, ...]
+    seconds: tuple[str, ...]
+    kind: Literal["pair", "recut", "joins", "divides"]
     by_hand: bool
     confidence: float
     reason: str
@@ -72,6 +79,9 @@ class PairView(Model):
     way_reason: str
     first_centre: Point
     second_centre: Point
+    travel: PairTravel
+    middles: tuple[Point, Point]
+    """Where its middle is: at the first key, at the second. A drawn path goes from one to the other."""
 
 
 class HintView(Model):
@@ -86,6 +96,36 @@ class HintView(Model):
     trouble: str | None
 
 
+class SnagView(Model):
+    """Something that looks wrong: in which frames, where, how bad (0 to 1), and what to do."""
+
+    kind: str
+    first: str | None
+    second: str | None
+    frames: list[int]
+    place: Point
+    severity: float
+    text: str
+    remedy: str
+
+
+class ProposalView(Model):
+    """A hint that would help, and the share of its pair's distortion it takes away, 0 to 1."""
+
+    hint: Hint
+    gain: float
+
+
+class Balance(Model):
+    """How distorted the in-betweens of a span are; less is better. `whole` puts the others in one figure."""
+
+    twist: float
+    area: float
+    crossings: float
+    sliding: float
+    whole: float
+
+
 class SpanView(Model):
     """All in-betweens of a span, its first and second key included. Every frame lists its tracks from back to front."""
 
@@ -96,6 +136,8 @@ class SpanView(Model):
     order: list[list[int]]
     pairs: list[PairView]
     hints: list[HintView]
+    snags: list[SnagView]
+    balance: Balance
     take: Take
 
 
@@ -113,8 +155,10 @@ def scene_view(revision: Revision, drawings: Mapping[str, Drawing]) -> SceneView
     )
 
 
-def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[float]) -> SpanView:
-    """Evaluate a plan at the eased places of its frames."""
+def span_view(
+    key: str, plan: SpanPlan, take: Take, start: int, places: list[float], after: tuple[SpanPlan, list[float]] | None
+) -> SpanView:
+    """Evaluate a plan at the eased places of its frames; `after` is the in-betweened span that follows, with its."""
     troubles = {trouble.hint: trouble.text for trouble in plan.troubles}
     choices = {(c.first, c.second) for c in take.pairs}
     hints = []
@@ -132,16 +176,46 @@ def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[flo
                 trouble=troubles.get(hint.id),
             )
         )
+    found = findings(plan, take, places)
+    snags = [*found.snags, *(jumps(plan, places, *after) if after else [])]
     return SpanView(
         key=key,
         frames=list(range(start, start + len(places))),
         places=[round(p, 4) for p in places],
         tracks=[_track(pair, places) for pair in plan.pairs],
         order=[plan.order(p) for p in places],
-        pairs=[_pair_view(pair, (pair.first_id, pair.second_id) in choices) for pair in plan.pairs],
+        pairs=[
+            _pair_view(pair, (pair.first_id, pair.second_id) in choices, take.travel(pair.first_id, pair.second_id))
+            for pair in plan.pairs
+        ],
         hints=hints,
+        snags=[_snag_view(snag, start) for snag in snags],
+        balance=_balance(found.figures),
         take=take,
     )
+
+
+def _snag_view(snag: Snag, start: int) -> SnagView:
+    return SnagView(
+        kind=snag.kind,
+        first=snag.shapes[0],
+        second=snag.shapes[1],
+        frames=[start + k for k in snag.numbers],
+        place=Point(round(snag.place.real, 2), round(snag.place.imag, 2)),
+        severity=snag.severity,
+        text=snag.text,
+        remedy=snag.remedy,
+    )
+
+
+def proposal_view(proposal: Proposal) -> ProposalView:
+    """A proposed hint for the screen."""
+    return ProposalView(hint=proposal.hint, gain=proposal.gain)
+
+
+def _balance(figures: Figures) -> Balance:
+    names = ("twist", "area", "crossings", "sliding", "whole")
+    return Balance(**{name: round(getattr(figures, name), 4) for name in names})
 
 
 _tracks: WeakKeyDictionary[PairPlan, tuple[list[float], Track]] = WeakKeyDictionary()
@@ -189,16 +263,25 @@ def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
     return known
 
 
-def _pair_view(pair: PairPlan, by_hand: bool) -> PairView:
+def _pair_view(pair: PairPlan, by_hand: bool, travel: PairTravel) -> PairView:
     first, second = pair.first_centre, pair.second_centre
     return PairView(
         first=pair.first_id,
         second=pair.second_id,
+        firsts=pair.pair.firsts,
+        seconds=pair.pair.seconds,
+        kind=pair.pair.kind,
         by_hand=by_hand,
         confidence=pair.pair.confidence,
         reason=pair.pair.reason,
         way=pair.way,
         way_reason=pair.way_reason,
-        first_centre=Point(first.real, first.imag),
-        second_centre=Point(second.real, second.imag),
+        first_centre=_point(first),
+        second_centre=_point(second),
+        travel=travel,
+        middles=(_point(pair.course.start), _point(pair.course.end)),
     )
+
+
+def _point(z: complex) -> Point:
+    return Point(z.real, z.imag)

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Header, Response
 
 from knead.core.edit import Operation
 from knead.core.model import Model
-from knead.service.views import SpanView
+from knead.service.views import ProposalView, SpanView
 from knead.web.house import StudioOf
 
 router = APIRouter(tags=["spans"])
@@ -39,3 +39,9 @@ def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
     text = studio.preview(scene_id, body.operation, body.key).model_dump_json()
     # a preview is wanted at once and goes a short way: packing it would only cost time
     return Response(text, media_type="application/json", headers={"Content-Encoding": "identity"})
+
+
+@router.get("/scenes/{scene_id}/spans/{key}/proposals")
+def proposals(studio: StudioOf, scene_id: str, key: str) -> list[ProposalView]:
+    """Hints that would help this span most: at most four, the best first."""
+    return studio.proposals(scene_id, key)

@@ -1,6 +1,14 @@
 import createClient from "openapi-fetch";
 import type { paths } from "./schema";
-import type { ExportOptions, ExportView, Operation, SceneCard, SceneView, SpanView } from "./types";
+import type {
+  ExportOptions,
+  ExportView,
+  Operation,
+  ProposalView,
+  SceneCard,
+  SceneView,
+  SpanView,
+} from "./types";
 
 const client = createClient<paths>({ baseUrl: "/" });
 
@@ -62,6 +70,10 @@ export const api = {
   span: (scene_id: string, key: string) =>
     asked<SpanView>(
       client.GET("/api/scenes/{scene_id}/spans/{key}", { params: { path: { scene_id, key } } }),
+    ),
+  proposals: (scene_id: string, key: string) =>
+    asked<ProposalView[]>(
+      client.GET("/api/scenes/{scene_id}/spans/{key}/proposals", { params: { path: { scene_id, key } } }),
     ),
   preview: (id: string, operation: Operation, key: string) =>
     asked<SpanView>(

@@ -312,6 +312,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/spans/{key}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposals
+         * @description Hints that would help this span most: at most four, the best first.
+         */
+        get: operations["proposals_api_scenes__scene_id__spans__key__proposals_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/undo": {
         parameters: {
             query?: never;
@@ -460,6 +480,22 @@ export interface components {
              * @enum {string}
              */
             type: "add_shapes";
+        };
+        /**
+         * Balance
+         * @description How distorted the in-betweens of a span are; less is better. `whole` puts the others in one figure.
+         */
+        Balance: {
+            /** Area */
+            area: number;
+            /** Crossings */
+            crossings: number;
+            /** Sliding */
+            sliding: number;
+            /** Twist */
+            twist: number;
+            /** Whole */
+            whole: number;
         };
         /** Body_bring_in_api_scenes_files_post */
         Body_bring_in_api_scenes_files_post: {
@@ -981,8 +1017,15 @@ export interface components {
         /**
          * PairShapes
          * @description Fix by hand what a shape becomes; one side None lets the other vanish or appear.
+         *
+         *     With `also` the shapes keep the partners they have: one divides into several, or several join in one.
          */
         PairShapes: {
+            /**
+             * Also
+             * @default false
+             */
+            also: boolean;
             /** First */
             first: string | null;
             /** Key */
@@ -1044,11 +1087,26 @@ export interface components {
             /** First */
             first: string | null;
             first_centre: components["schemas"]["Point"];
+            /** Firsts */
+            firsts: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pair" | "recut" | "joins" | "divides";
+            /** Middles */
+            middles: [
+                components["schemas"]["Point"],
+                components["schemas"]["Point"]
+            ];
             /** Reason */
             reason: string;
             /** Second */
             second: string | null;
             second_centre: components["schemas"]["Point"];
+            /** Seconds */
+            seconds: string[];
+            travel: components["schemas"]["PairTravel"];
             /**
              * Way
              * @enum {string}
@@ -1070,6 +1128,15 @@ export interface components {
             key: string;
             /** Operation */
             operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+        };
+        /**
+         * ProposalView
+         * @description A hint that would help, and the share of its pair's distortion it takes away, 0 to 1.
+         */
+        ProposalView: {
+            /** Gain */
+            gain: number;
+            hint: components["schemas"]["Hint"];
         };
         /**
          * RemoveHints
@@ -1492,6 +1559,27 @@ export interface components {
             stroke?: components["schemas"]["Stroke"] | null;
         };
         /**
+         * SnagView
+         * @description Something that looks wrong: in which frames, where, how bad (0 to 1), and what to do.
+         */
+        SnagView: {
+            /** First */
+            first: string | null;
+            /** Frames */
+            frames: number[];
+            /** Kind */
+            kind: string;
+            place: components["schemas"]["Point"];
+            /** Remedy */
+            remedy: string;
+            /** Second */
+            second: string | null;
+            /** Severity */
+            severity: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Span
          * @description From a key to the next on its layer: it holds the first drawing, or in-betweens the two.
          */
@@ -1520,6 +1608,7 @@ export interface components {
          * @description All in-betweens of a span, its first and second key included. Every frame lists its tracks from back to front.
          */
         SpanView: {
+            balance: components["schemas"]["Balance"];
             /** Frames */
             frames: number[];
             /** Hints */
@@ -1532,6 +1621,8 @@ export interface components {
             pairs: components["schemas"]["PairView"][];
             /** Places */
             places: number[];
+            /** Snags */
+            snags: components["schemas"]["SnagView"][];
             take: components["schemas"]["Take"];
             /** Tracks */
             tracks: components["schemas"]["Track"][];
@@ -2256,6 +2347,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpanView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    proposals_api_scenes__scene_id__spans__key__proposals_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalView"][];
                 };
             };
             /** @description Validation Error */

@@ -26,6 +26,8 @@ export type SceneView = Omit<Schemas["SceneView"], "scene" | "drawings"> & {
 };
 export type SpanView = Schemas["SpanView"];
 export type PairView = Schemas["PairView"];
+export type SnagView = Schemas["SnagView"];
+export type ProposalView = Schemas["ProposalView"];
 export type HintView = Schemas["HintView"];
 export type Look = Schemas["Look"];
 export type Track = Schemas["Track"];

@@ -1,4 +1,4 @@
-import type { Operation } from "../api/types";
+import type { Operation, SnagView } from "../api/types";
 import { atHand, useDesk } from "./state";
 
 const desk = () => useDesk.getState();
@@ -8,12 +8,21 @@ const edit = (operation: Operation) => desk().edit(operation);
 
 function goTo(frame: number) {
   const length = desk().doc?.scene.length ?? 1;
-  desk().set({ frame: Math.min(length, Math.max(1, frame)), nodes: [] });
+  desk().set({ frame: Math.min(length, Math.max(1, frame)), nodes: [], mark: null });
 }
 
 /** What buttons and keys do. */
 export const actions = {
   goTo,
+  /** Go to the frame of a snag and mark its place; its pair is chosen. */
+  lookAt: (snag: SnagView, layer?: string) => {
+    if (layer) desk().set({ layer, playing: false });
+    goTo(snag.frames[Math.floor(snag.frames.length / 2)] ?? desk().frame);
+    desk().set({
+      mark: { frame: desk().frame, place: snag.place },
+      pair: snag.kind === "stranger" ? null : { first: snag.first, second: snag.second },
+    });
+  },
   frameBy: (step: number) => {
     const { frame, doc } = desk();
     const length = doc?.scene.length ?? 1;

@@ -7,6 +7,8 @@ import type {
   Key,
   Layer,
   Operation,
+  Point,
+  ProposalView,
   Scene,
   SceneView,
   Shape,
@@ -50,6 +52,10 @@ export type DeskState = {
   nodes: string[];
   pair: { first: string | null; second: string | null } | null;
   hint: string | null;
+  /** The snag that is looked at. */
+  mark: { frame: number; place: Point } | null;
+  /** Hints that were asked for, for the span that begins at this key. */
+  proposals: { key: string; offers: ProposalView[] } | null;
   viewport: Viewport | null;
   onion: boolean;
   bare: boolean;
@@ -149,6 +155,8 @@ export const useDesk = create<DeskState>((set, get) => {
     nodes: [],
     pair: null,
     hint: null,
+    mark: null,
+    proposals: null,
     viewport: null,
     onion: false,
     bare: false,
@@ -174,6 +182,8 @@ export const useDesk = create<DeskState>((set, get) => {
           nodes: [],
           pair: null,
           hint: null,
+          mark: null,
+          proposals: null,
           loop: null,
           viewport: null,
         });

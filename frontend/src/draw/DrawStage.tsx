@@ -3,6 +3,7 @@ import type { Fill, Operation, Point, Sample, Shape, Stroke } from "../api/types
 import { useSpans } from "../desk/spans";
 import { type Brush, useAtHand, useDesk } from "../desk/state";
 import { Ghost, Layers, OnionSkin, useShownFrame } from "../stage/Layers";
+import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
 import { Pieces } from "../stage/Pieces";
 import { piecesOfDrawing, piecesShown } from "../stage/pieces";
@@ -194,6 +195,7 @@ export function DrawStage() {
         <>
           <OnionSkin />
           <Ghost />
+          <Mark lens={lens} />
           {sketch?.box && (
             <SketchBox ends={sketch.box} ellipse={!sketch.choose && form === "ellipse"} lens={lens} />
           )}

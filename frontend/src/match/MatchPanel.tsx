@@ -1,19 +1,15 @@
-import { Alert, Box, Button, Typography } from "@mui/material";
-import { Trash2, Unlink } from "lucide-react";
-import type { PairView, Shape } from "../api/types";
+import { Alert, Box, Button } from "@mui/material";
+import { Trash2 } from "lucide-react";
+import type { SnagView } from "../api/types";
 import { Action } from "../desk/Action";
+import { actions } from "../desk/actions";
 import { Rename } from "../desk/Rename";
 import { Hollow, Section } from "../desk/Section";
+import { SnagList } from "../desk/SnagList";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
-import { Thumb } from "../stage/Thumb";
-
-const sure = (confidence: number) =>
-  confidence >= 0.75
-    ? ["sure", "success.main"]
-    : confidence >= 0.45
-      ? ["fairly sure", "text.secondary"]
-      : ["unsure", "warning.main"];
+import { PairRow } from "./PairRow";
+import { Proposals } from "./Proposals";
 
 export function MatchPanel() {
   const { first, second } = useAtHand();
@@ -79,97 +75,35 @@ export function MatchPanel() {
             )}
           </Box>
         ))}
+        <Proposals key={key} spanKey={key} />
+      </Section>
+      <Section title={`Snags · ${span.snags.length}`}>
+        {span.snags.length === 0 && <Hollow>Nothing that looks wrong in these in-betweens.</Hollow>}
+        <SnagList
+          snags={span.snags.map((snag) => ({ snag }))}
+          onLook={(k) => actions.lookAt(span.snags[k] as SnagView)}
+        />
       </Section>
       <Section title={`Pairs · ${span.pairs.length}`}>
         {span.pairs.map((each) => (
           <PairRow
             key={`${each.first} ${each.second}`}
             pair={each}
-            first={shape(first.drawing, each.first)}
-            second={shape(second.drawing, each.second)}
+            first={each.firsts.flatMap((id) => shape(first.drawing, id) ?? [])}
+            second={each.seconds.flatMap((id) => shape(second.drawing, id) ?? [])}
             on={pair !== null && pair.first === each.first && pair.second === each.second}
             onChoose={() => set({ pair: { first: each.first, second: each.second }, hint: null })}
-            onPart={() => void edit({ type: "pair_shapes", key, first: each.first, second: null })}
+            onPart={() =>
+              void edit({ type: "pair_shapes", key, first: each.first, second: null, also: false })
+            }
             onFree={() => void edit({ type: "free_pair", key, first: each.first, second: each.second })}
           />
         ))}
-        <Hollow>To pair by hand, drag a thread's end onto another shape.</Hollow>
+        <Hollow>
+          To pair by hand, drag a thread's end onto another shape; with Shift held it keeps its partner too,
+          and one divides or several join.
+        </Hollow>
       </Section>
     </>
-  );
-}
-
-type RowProps = {
-  pair: PairView;
-  first: Shape | undefined;
-  second: Shape | undefined;
-  on: boolean;
-  onChoose: () => void;
-  onPart: () => void;
-  onFree: () => void;
-};
-
-function PairRow({ pair, first, second, on, onChoose, onPart, onFree }: RowProps) {
-  const [word, color] = sure(pair.confidence);
-  const state = !pair.second
-    ? "vanishes"
-    : !pair.first
-      ? "appears"
-      : pair.by_hand
-        ? "paired by hand"
-        : `${word}, ${pair.way}`;
-  const names =
-    first && second && first.name !== second.name
-      ? `${first.name} → ${second.name}`
-      : (first ?? second)?.name;
-  return (
-    <Box
-      role="option"
-      aria-selected={on}
-      data-testid="pair-row"
-      onClick={onChoose}
-      title={`${pair.reason}. Travel: ${pair.way_reason}.`}
-      sx={{
-        px: 0.5,
-        py: 0.25,
-        borderRadius: 1,
-        bgcolor: on ? "action.selected" : undefined,
-        "&:hover": { bgcolor: "action.hover" },
-      }}
-    >
-      <Box sx={{ display: "flex", alignItems: "center", gap: 0.75, minHeight: 30 }}>
-        <Thumb shapes={first ? [first] : []} width={28} height={24} />
-        <Thumb shapes={second ? [second] : []} width={28} height={24} />
-        <Box sx={{ minWidth: 0, flex: 1 }}>
-          <Typography noWrap sx={{ fontSize: 13, lineHeight: "16px" }}>
-            {names}
-          </Typography>
-          <Typography
-            noWrap
-            sx={{ fontSize: 12, lineHeight: "14px", color: pair.by_hand ? "secondary.main" : color }}
-          >
-            {state}
-          </Typography>
-        </Box>
-        {on && pair.by_hand && (
-          <Button color="inherit" onClick={onFree}>
-            Free
-          </Button>
-        )}
-        {on && pair.first && pair.second && (
-          <Action name="Part: let the first vanish and the second appear" onClick={onPart}>
-            <Unlink size={15} />
-          </Action>
-        )}
-      </Box>
-      {on && (
-        <Typography sx={{ fontSize: 12, color: "text.secondary", pb: 0.5 }}>
-          {pair.reason}.{" "}
-          {pair.first && pair.second
-            ? `Travels ${pair.way}: ${pair.way_reason}.`
-            : `${pair.way_reason[0]?.toUpperCase()}${pair.way_reason.slice(1)}.`}
-        </Typography>
-      )}
-    </Box>
   );
 }

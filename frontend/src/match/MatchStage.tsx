@@ -4,11 +4,14 @@ import type { HintView, Operation, PairView, Point, SpanView } from "../api/type
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
+import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
 import { Pieces } from "../stage/Pieces";
-import { boxOf, type Box as Extent, piecesOfDrawing } from "../stage/pieces";
+import { boxOf, type Box as Extent, piecesOfDrawing, piecesOfSpan } from "../stage/pieces";
 import { follow, type Lens, toScene, useSize } from "../stage/viewport";
+import { Balance } from "./Balance";
 import { Glyph } from "./glyphs";
+import { ProposalGhosts } from "./Proposals";
 import { Threads } from "./Threads";
 
 export type Side = "first" | "second";
@@ -66,7 +69,21 @@ export function MatchStage() {
         onLens={keep("second")}
       />
       {span && !bare && <Threads span={span} size={size} lenses={lenses.current} />}
+      {span && <Balance span={span} />}
     </Box>
+  );
+}
+
+/** The in-between on which a snag is looked at, over a key, with the place marked. */
+function Marked({ span, lens }: { span: SpanView | null | undefined; lens: Lens }) {
+  const mark = useDesk((s) => s.mark);
+  const number = mark && span ? mark.frame - (span.frames[0] ?? 0) : -1;
+  if (!mark || !span || number < 0) return null;
+  return (
+    <g pointerEvents="none">
+      <Pieces pieces={piecesOfSpan(span, number)} tint="var(--crust)" />
+      <Mark lens={lens} />
+    </g>
   );
 }
 
@@ -86,8 +103,9 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
   if (!shapes) return null;
   const pieces = piecesOfDrawing({ shapes });
   const other: Side = side === "first" ? "second" : "first";
-  const pairOf = (shape: string) => span?.pairs.find((p) => p[side] === shape) ?? null;
-  const chosen = pair?.[side] ?? null;
+  const pairOf = (shape: string) => span?.pairs.find((p) => p[`${side}s`].includes(shape)) ?? null;
+  const own = span?.pairs.find((p) => pair && p.first === pair.first && p.second === pair.second);
+  const chosen = own?.[`${side}s`] ?? [];
 
   const snap = (lens: Lens, event: { altKey: boolean }) => (event.altKey ? 0 : 12 / lens.scale);
   const shapeAt = (event: { clientX: number; clientY: number }) =>
@@ -101,7 +119,7 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
     if (!shape) return set({ pair: null, hint: null });
     if (event.ctrlKey && pair?.[other] && !pair[side]) return pairByHand(shape);
     const found = pairOf(shape);
-    if (shape !== chosen || !found)
+    if (!chosen.includes(shape) || !found)
       return set({ pair: found && { first: found.first, second: found.second }, hint: null });
     // the pair is chosen already: a press on it begins a hint, tied to where the point goes today
     if (found[other] === null)
@@ -132,9 +150,13 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
 
   const pairByHand = (shape: string) => {
     const both = { first: pair?.first ?? null, second: pair?.second ?? null, [side]: shape };
-    void edit({ type: "pair_shapes", key: spanKey, first: both.first, second: both.second }).then(() =>
-      set({ pair: both }),
-    );
+    void edit({
+      type: "pair_shapes",
+      key: spanKey,
+      first: both.first,
+      second: both.second,
+      also: false,
+    }).then(() => set({ pair: both }));
   };
 
   const dragHint = (each: HintView, lens: Lens) => (event: ReactPointerEvent) => {
@@ -163,7 +185,8 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
         const shape = shapeAt(end);
         if (!shape || shape === each[side]) return;
         const both = { first: each.first, second: each.second, [side]: shape };
-        void edit({ type: "pair_shapes", key: spanKey, first: both.first, second: both.second }).then(
+        const also = end.shiftKey;
+        void edit({ type: "pair_shapes", key: spanKey, first: both.first, second: both.second, also }).then(
           (done) => done && set({ pair: both }),
         );
       },
@@ -183,12 +206,12 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
               {!bare &&
                 span?.pairs.map((each, k) => {
                   if (each[side] === null) return null;
-                  const on = chosen !== null && each[side] === chosen;
-                  if (chosen && !on) return null;
+                  const on = each === own;
+                  if (own && !on) return null;
                   const [x, y] = each[`${side}_centre`];
                   return (
                     <g
-                      key={each[side]}
+                      key={`${each.first} ${each.second}`}
                       opacity={on ? 1 : 0.75}
                       cursor="grab"
                       onPointerDown={dragThread(each)}
@@ -226,6 +249,8 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
                     </g>
                   );
                 })}
+              {!bare && <ProposalGhosts spanKey={spanKey} side={side} lens={lens} />}
+              <Marked span={span} lens={lens} />
             </>
           );
         }}
@@ -238,12 +263,12 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
               {pieces.map((piece) => (
                 <g
                   key={piece.id}
-                  opacity={chosen && chosen !== piece.id ? 0.3 : 1}
+                  opacity={chosen.length && !chosen.includes(piece.id) ? 0.3 : 1}
                   pointerEvents="all"
-                  cursor={chosen === piece.id ? "crosshair" : "pointer"}
+                  cursor={chosen.includes(piece.id) ? "crosshair" : "pointer"}
                 >
                   <Pieces pieces={[piece]} />
-                  {chosen === piece.id && !bare && (
+                  {chosen.includes(piece.id) && !bare && (
                     <path
                       d={piece.d}
                       fill="none"

@@ -16,6 +16,7 @@ export function Threads({
 }) {
   const pair = useDesk((s) => s.pair);
   const hint = useDesk((s) => s.hint);
+  const offers = useDesk((s) => (s.proposals?.key === span.key ? s.proposals.offers : null));
   const { first, second } = lenses;
   if (!first || !second) return null;
   const offset = (size.width - GAP) / 2 + GAP;
@@ -40,7 +41,7 @@ export function Threads({
         if (pair && !on) return null;
         return (
           <Thread
-            key={each.first}
+            key={`${each.first} ${each.second}`}
             d={thread(each.first_centre, each.second_centre)}
             stroke={each.by_hand ? "var(--crust)" : each.confidence < 0.45 ? "var(--honey)" : "var(--ink)"}
             width={on ? 1.6 : 0.8}
@@ -48,6 +49,16 @@ export function Threads({
           />
         );
       })}
+      {offers?.map(({ hint: each }) => (
+        <Thread
+          key={each.id}
+          d={thread(each.first.at, each.second.at)}
+          stroke="var(--sage)"
+          width={1.4}
+          opacity={0.9}
+          dashed
+        />
+      ))}
       {span.hints.map((each) => (
         <Thread
           key={each.id}

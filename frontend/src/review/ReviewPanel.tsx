@@ -2,6 +2,7 @@ import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/m
 import { Pause, Play } from "lucide-react";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
+import { SnagList } from "../desk/SnagList";
 import { useSpans } from "../desk/spans";
 import { useDesk, useScene } from "../desk/state";
 
@@ -21,11 +22,14 @@ export function ReviewPanel({ kept }: { kept: number | null }) {
         : [],
     ),
   );
-  const troubles = scene.layers.flatMap((layer) =>
-    layer.keys.flatMap((key) =>
-      (spans[key.id]?.hints ?? []).filter((h) => h.trouble).map((h) => ({ layer, key, hint: h })),
-    ),
-  );
+  const snags = scene.layers
+    .filter((layer) => !layer.hidden)
+    .flatMap((layer) =>
+      layer.keys.flatMap((key) =>
+        key.span.inbetween ? (spans[key.id]?.snags ?? []).map((snag) => ({ layer, snag })) : [],
+      ),
+    )
+    .toSorted((a, b) => b.snag.severity - a.snag.severity);
   return (
     <>
       <Section title="Playback">
@@ -71,19 +75,16 @@ export function ReviewPanel({ kept }: { kept: number | null }) {
         </Typography>
       </Section>
       <Section title="To look at">
-        {unsure.length + troubles.length === 0 && (
-          <Hollow>Every shape of the scene has found a sure partner, and every hint is honoured.</Hollow>
+        {unsure.length + snags.length === 0 && (
+          <Hollow>Every shape of the scene has found a sure partner, and nothing looks wrong.</Hollow>
         )}
-        {troubles.map(({ layer, key, hint }) => (
-          <Button
-            key={hint.id}
-            color="error"
-            sx={{ display: "block", textAlign: "left" }}
-            onClick={() => look(layer.id, key.frame)}
-          >
-            {layer.name}, from {key.frame}: {hint.trouble}
-          </Button>
-        ))}
+        <SnagList
+          snags={snags.map(({ layer, snag }) => ({ snag, where: layer.name }))}
+          onLook={(k) => {
+            const found = snags[k];
+            if (found) actions.lookAt(found.snag, found.layer.id);
+          }}
+        />
         {unsure.map(({ layer, key, pair }) => {
           const name =
             nameOf(key.drawing, pair.first) ??

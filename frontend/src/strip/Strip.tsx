@@ -82,6 +82,10 @@ export function Strip() {
                 frame={frame}
                 number={number}
                 place={span.places[number] ?? 0}
+                worst={Math.max(
+                  0,
+                  ...span.snags.filter((s) => s.frames.includes(frame)).map((s) => s.severity),
+                )}
                 ends={number === 0 || number === span.frames.length - 1}
               />
             ))}
@@ -98,10 +102,12 @@ type CardProps = {
   frame: number;
   number: number;
   place: number;
+  /** How bad the worst snag in this frame is, 0 to 1. */
+  worst: number;
   ends: boolean;
 };
 
-const Card = memo(function Card({ span, box, frame, number, place, ends }: CardProps) {
+const Card = memo(function Card({ span, box, frame, number, place, worst, ends }: CardProps) {
   const current = useDesk((s) => s.frame === frame);
   const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
   const set = useDesk((s) => s.set);
@@ -138,6 +144,21 @@ const Card = memo(function Card({ span, box, frame, number, place, ends }: CardP
           {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
         </Typography>
       </ButtonBase>
+      {worst > 0 && (
+        <Box
+          data-testid="card-foot"
+          title={`A snag, ${Math.round(100 * worst)} of 100`}
+          sx={{
+            position: "absolute",
+            left: 4,
+            bottom: 4,
+            height: 4,
+            width: Math.max(6, (CARD - 8) * worst),
+            borderRadius: 1,
+            bgcolor: "error.main",
+          }}
+        />
+      )}
       {!ends && (
         <Box
           className="keep"

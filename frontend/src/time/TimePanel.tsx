@@ -7,6 +7,7 @@ import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
 import { type Ease, EaseCurve } from "./EaseCurve";
+import { TravelSection } from "./TravelSection";
 
 export function TimePanel() {
   const { first, second } = useAtHand();
@@ -94,30 +95,7 @@ export function TimePanel() {
           </Box>
         ))}
       </Section>
-      <Section title="Travel">
-        <ToggleButtonGroup
-          size="small"
-          exclusive
-          value={take.blend}
-          onChange={(_, blend) => blend && void edit({ type: "set_blend", key: first.id, blend })}
-          aria-label="How points travel"
-          sx={{ pt: 0.5 }}
-        >
-          <ToggleButton value="auto">Auto</ToggleButton>
-          <ToggleButton value="direct">Direct</ToggleButton>
-          <ToggleButton value="arc">Arc</ToggleButton>
-          <ToggleButton value="solid">Solid</ToggleButton>
-        </ToggleButtonGroup>
-        <Hollow>
-          {take.blend === "auto"
-            ? `Auto keeps ${span?.pairs.filter((p) => p.way === "solid").length ?? 0} of ${span?.pairs.length ?? 0} pairs solid; the pairs in Match say why.`
-            : take.blend === "arc"
-              ? "Turn and size go along an arc, the rest straight."
-              : take.blend === "solid"
-                ? "Every stretch of an outline turns and stretches evenly: nothing shrinks on the way."
-                : "Every point goes straight."}
-        </Hollow>
-      </Section>
+      {span && <TravelSection first={first} second={second} span={span} />}
     </>
   );
 }

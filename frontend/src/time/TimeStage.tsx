@@ -1,9 +1,11 @@
-import type { SpanView } from "../api/types";
+import type { PairView, SpanView } from "../api/types";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
 import { Ghost, Layers, OnionSkin, useShownFrame } from "../stage/Layers";
+import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
 import type { Lens } from "../stage/viewport";
+import { PathHandles } from "./PathHandles";
 
 /** One stage with the trails on which the shapes of the span at hand travel. */
 export function TimeStage() {
@@ -12,14 +14,20 @@ export function TimeStage() {
   const bare = useDesk((s) => s.bare);
   const frame = useShownFrame();
   const span = first && spans[first.id];
+  const pair = useDesk((s) => s.pair);
+  const set = useDesk((s) => s.set);
+  const chosen = span?.pairs.find((p) => pair && p.first === pair.first && p.second === pair.second);
   return (
     <Paper
       name="stage"
+      onPress={() => set({ pair: null })}
       over={(lens) => (
         <>
           <OnionSkin />
           <Ghost />
-          {!bare && span && first.span.inbetween && <Trails span={span} lens={lens} />}
+          {!bare && span && first.span.inbetween && <Trails span={span} lens={lens} chosen={chosen} />}
+          {!bare && first && chosen && <PathHandles spanKey={first.id} pair={chosen} lens={lens} />}
+          <Mark lens={lens} />
         </>
       )}
     >
@@ -39,14 +47,30 @@ function middle(row: number[], frame: number): [number, number, number][] {
   return [[(x * 6) / row.length, (y * 6) / row.length, frame]];
 }
 
-function Trails({ span, lens }: { span: SpanView; lens: Lens }) {
+type TrailsProps = { span: SpanView; lens: Lens; chosen: PairView | undefined };
+
+function Trails({ span, lens, chosen }: TrailsProps) {
   const px = 1 / lens.scale;
-  return span.tracks.map((track) => {
+  const set = useDesk((s) => s.set);
+  return span.tracks.map((track, index) => {
+    const pair = span.pairs[index];
+    const on = chosen === undefined || pair === chosen;
     const points = track.points.flatMap((row, number) => middle(row, span.frames[number] ?? 0));
+    const line = points.map(([x, y]) => `${x},${y}`).join(" ");
     return (
-      <g key={track.first ?? track.second} pointerEvents="none">
+      <g
+        key={`${track.first} ${track.second}`}
+        opacity={on ? 1 : 0.3}
+        cursor="pointer"
+        data-trail={track.first ?? track.second}
+        onPointerDown={(event) => {
+          event.stopPropagation();
+          if (pair) set({ pair: { first: pair.first, second: pair.second } });
+        }}
+      >
+        <polyline points={line} fill="none" stroke="transparent" strokeWidth={14 * px} />
         <polyline
-          points={points.map(([x, y]) => `${x},${y}`).join(" ")}
+          points={line}
           fill="none"
           stroke="var(--panel)"
           strokeWidth={3.2 * px}
@@ -54,10 +78,10 @@ function Trails({ span, lens }: { span: SpanView; lens: Lens }) {
           strokeLinejoin="round"
         />
         <polyline
-          points={points.map(([x, y]) => `${x},${y}`).join(" ")}
+          points={line}
           fill="none"
           stroke="var(--crust)"
-          strokeWidth={1.4 * px}
+          strokeWidth={(on && chosen ? 2.2 : 1.4) * px}
         />
         {points.map(([x, y, frame], k) => (
           <circle

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from knead.core.edit.work import EditError, Work, checked
-from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, PairTravel, Point, new_id
+from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, PairTravel, Point, Take, new_id
 from knead.core.model.style import Share
 from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
@@ -103,26 +103,32 @@ class SetTravel(Model):
 
 
 class PairShapes(Model):
-    """Fix by hand what a shape becomes; one side None lets the other vanish or appear."""
+    """Fix by hand what a shape becomes; one side None lets the other vanish or appear.
+
+    With `also` the shapes keep the partners they have: one divides into several, or several join in one.
+    """
 
     type: Literal["pair_shapes"] = "pair_shapes"
     key: str
     first: str | None
     second: str | None
+    also: bool = False
 
     @property
     def label(self) -> str:
         """What undo calls it."""
-        return "Pair by hand"
+        return "Join or divide by hand" if self.also else "Pair by hand"
 
     def apply(self, work: Work) -> Work:
-        """Fix the pair; hints that tie either shape to another go."""
+        """Fix the pair; hints that tie either shape to another go. Raises EditError for several to several."""
         one, two = work.span(self.key)
         for key, shape in ((one, self.first), (two, self.second)):
             if shape is not None:
                 work.shape(key.id, shape)
         if self.first is None and self.second is None:
             raise EditError("A pair needs a shape.")
+        if self.also:
+            return self._with_partners(work, one.span.take)
         kept = tuple(
             c
             for c in one.span.take.pairs
@@ -133,6 +139,17 @@ class PairShapes(Model):
         )
         choice = PairChoice(first=self.first, second=self.second)
         return work.with_take(self.key, lambda take: checked(take, pairs=(*kept, choice), hints=hints))
+
+    def _with_partners(self, work: Work, take: Take) -> Work:
+        now = [(a, b) for pair in work.plan(self.key).pairs for _, a, b in pair.origins if a and b]
+        partners = [(a, b) for a, b in now if a == self.first or b == self.second]
+        wanted = dict.fromkeys([*partners, (self.first, self.second)])
+        if len({a for a, _ in wanted}) > 1 and len({b for _, b in wanted}) > 1:
+            raise EditError("One shape can divide, or several can join; several can't become several.")
+        shapes = {a for a, _ in wanted}, {b for _, b in wanted}
+        kept = tuple(c for c in take.pairs if c.first not in shapes[0] and c.second not in shapes[1])
+        choices = tuple(PairChoice(first=a, second=b) for a, b in wanted)
+        return work.with_take(self.key, lambda old: checked(old, pairs=(*kept, *choices)))
 
 
 class FreePair(Model):

@@ -1,0 +1,82 @@
+import { Box, Button, Typography } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
+import type { SpanView } from "../api/types";
+import { useDesk } from "../desk/state";
+
+type Figures = SpanView["balance"];
+
+const PARTS = [
+  ["twist", "twist"],
+  ["area", "area lost"],
+  ["crossings", "crossings"],
+  ["sliding", "sliding"],
+] as const;
+
+/** What a change did, in words: only what changed enough to be seen. */
+function inWords(before: Figures, now: Figures): string {
+  const found = PARTS.flatMap(([part, word]) => {
+    const change = now[part] - before[part];
+    return Math.abs(change) < 0.004 ? [] : [`${change < 0 ? "less" : "more"} ${word}`];
+  });
+  return found.join(", ");
+}
+
+/** What the last change of the span's settings did to its in-betweens; one click takes it back. */
+export function Balance({ span }: { span: SpanView }) {
+  const trying = useDesk((s) => s.preview?.key === span.key);
+  const undo = useDesk((s) => s.doc?.undo ?? null);
+  const step = useDesk((s) => s.step);
+  const settings = JSON.stringify([span.take.pairs, span.take.hints, span.take.travels, span.take.blend]);
+  const [state, setState] = useState({ key: span.key, settings, kept: span.balance, before: span.balance });
+  const last = useRef(state);
+  useEffect(() => {
+    const old = last.current;
+    if (old.key !== span.key)
+      last.current = { key: span.key, settings, kept: span.balance, before: span.balance };
+    else if (!trying && old.settings !== settings)
+      last.current = { key: span.key, settings, kept: span.balance, before: old.kept };
+    setState(last.current);
+  }, [span, trying, settings]);
+  const before = trying ? last.current.kept : state.before;
+  const now = span.balance;
+  const change = now.whole - before.whole;
+  if (state.key !== span.key || Math.abs(change) < 0.002) return null;
+  const better = change < 0;
+  const words = inWords(before, now);
+  return (
+    <Box
+      role="status"
+      data-testid="balance"
+      sx={{
+        position: "absolute",
+        bottom: 8,
+        left: "50%",
+        transform: "translateX(-50%)",
+        display: "flex",
+        gap: 1.5,
+        alignItems: "center",
+        px: 1.5,
+        py: 0.25,
+        minHeight: 32,
+        borderRadius: 1,
+        bgcolor: "background.paper",
+        border: 1,
+        borderColor: better ? "success.main" : "error.main",
+        whiteSpace: "nowrap",
+      }}
+    >
+      <Typography sx={{ fontSize: 13 }}>
+        {words && `${words[0]?.toUpperCase()}${words.slice(1)}: `}
+        <Box component="span" sx={{ fontWeight: 700, color: better ? "success.main" : "error.main" }}>
+          {better ? "better than before" : "worse than before"}
+        </Box>{" "}
+        ({before.whole.toFixed(2)} → {now.whole.toFixed(2)})
+      </Typography>
+      {!trying && undo && (
+        <Button size="small" color="inherit" onClick={() => void step("undo")}>
+          Take it back
+        </Button>
+      )}
+    </Box>
+  );
+}
