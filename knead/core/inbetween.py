@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from knead.core.blend.course import courses
+from knead.core.blend.hang import hung
 from knead.core.blend.lone import sprout
 from knead.core.blend.pair_plan import PairPlan, plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats, path_of
@@ -124,13 +124,13 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
         own = tuple(h for h in hints if h.first.shape in pair.firsts and h.second.shape in pair.seconds)
         travel = take.travel(pair.first, pair.second)
-        blend = travel.blend or take.blend
+        wanted = Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance)
         old = known.get((pair.first, pair.second))
-        if old is not None and old.made_of(a, b, own, blend):
+        if old is not None and old.made_of(a, b, wanted):
             plans.append(old.with_pair(pair).led(travel))
         else:
-            plans.append(plan_pair(a, b, own, blend, pair).led(travel))
-    found = [p.on_course(c) for p, c in zip(plans, courses([p.body for p in plans]), strict=True)]
+            plans.append(plan_pair(a, b, wanted, pair).led(travel))
+    found = hung(plans)
     paired = list(found)
     for pair in [p for p in pairs if p.first is None or p.second is None]:
         shape = one[pair.first] if pair.first is not None else two[pair.second or ""]

@@ -90,7 +90,7 @@ def courses(bodies: list[Body]) -> list[Course]:
     """A course for each shape, in their order."""
     if not bodies:
         return []
-    hulls = np.array([_hull(body.first) for body in bodies])
+    hulls = np.array([hull(body.first) for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
     root = int(np.argmax(shapely.area(hulls)))
     found: dict[int, Course] = {root: _course(bodies[root], None, None)}
@@ -138,5 +138,6 @@ def _course(body: Body, hinge: complex | None, parent: Course | None) -> Course:
     return Course(start, end, angle + 2 * np.pi * body.turns, abs(a), hinge, parent, body.path)
 
 
-def _hull(points: Complexes) -> shapely.Geometry:
+def hull(points: Complexes) -> shapely.Geometry:
+    """The convex hull of points, shape (k,)."""
     return shapely.MultiPoint(as_points(points)).convex_hull

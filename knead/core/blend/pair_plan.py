@@ -8,6 +8,7 @@ import numpy as np
 
 from knead.core.blend import travel
 from knead.core.blend.course import Body, Course
+from knead.core.blend.fitting import fitted
 from knead.core.blend.gradient import Carry
 from knead.core.blend.load import Load
 from knead.core.blend.paint import Looks, PaintPlan
@@ -15,7 +16,7 @@ from knead.core.blend.pieces import Piece, meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
 from knead.core.geometry.track import measure
-from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, new_id
+from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble, honoured, located
@@ -34,11 +35,14 @@ class PairPlan:
     course: Course
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
+    tolerance: float = 1.0
     goes: tuple[float, float] = (0.0, 1.0)
     troubles: tuple[HintTrouble, ...] = ()
     identity: str = ""
     """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""
     pieces: tuple[Piece, ...] = ()
+    rival: "PairPlan | None" = None
+    """The best plan that takes its form half round, once that was needed."""
 
     @property
     def contours(self) -> tuple[ContourPlan, ...]:
@@ -75,9 +79,11 @@ class PairPlan:
         """Mean of the nodes at the second key."""
         return complex(self.second_points.mean())
 
-    def made_of(self, first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend) -> bool:
+    def made_of(self, first: Shape, second: Shape, take: Take) -> bool:
         """Whether planning these would give this plan again."""
-        return self.blend == blend and self.hints == hints and self.paint.first == first and self.paint.second == second
+        settings = self.blend, self.hints, self.tolerance
+        known = self.paint.first, self.paint.second
+        return settings == (take.blend, take.hints, take.tolerance) and known == (first, second)
 
     def with_pair(self, pair: ShapePair) -> "PairPlan":
         """The same plan under a renewed confidence and reason."""
@@ -117,6 +123,17 @@ class PairPlan:
             return self
         load = self.load if course.angle == self.load.angle else Load(self.contours, course.angle)
         return replace(self, course=course, load=load)
+
+    @property
+    def kin(self) -> bool:
+        """Whether the keys share nodes, so that nothing was guessed."""
+        return any(a and b and a.id == b.id for c in self.contours for a, b in c.nodes)
+
+    @property
+    def strain(self) -> float:
+        """How much its outlines are distorted on the way, apart from turning."""
+        lengths = [float(np.abs(np.diff(c.first[:, 1])).sum()) + 1e-9 for c in self.contours]
+        return float(np.average([c.strain for c in self.contours], weights=lengths))
 
     @property
     def motion(self) -> tuple[complex, complex]:
@@ -211,7 +228,10 @@ class PairPlan:
     @cached_property
     def node_ids(self) -> tuple[tuple[Node, ...], ...]:
         """A node for each place: the first key's where there is one, else the second's, else a new one."""
-        return tuple(tuple(a or b or _fresh() for a, b in contour.nodes) for contour in self.contours)
+        return tuple(
+            tuple(a or b or _extra(f"{self.identity}.{i}.{k}") for k, (a, b) in enumerate(contour.nodes))
+            for i, contour in enumerate(self.contours)
+        )
 
     def at(self, t: float) -> Shape | None:
         """The shape at place t; None at the key in which it does not exist."""
@@ -286,8 +306,9 @@ class PairPlan:
         return None
 
 
-def _fresh() -> Node:
-    return Node(at=Point(0, 0), before=Point(0, 0), after=Point(0, 0), kind="smooth", id=new_id())
+def _extra(name: str) -> Node:
+    """A node that neither key has."""
+    return Node(at=Point(0, 0), before=Point(0, 0), after=Point(0, 0), kind="smooth", id=name)
 
 
 def _placed(pair: tuple[Node | None, Node | None], node: Node, row: list[list[float]], weight: float) -> Node:
@@ -304,7 +325,7 @@ def _weights_at(shape: Shape, plan: ContourPlan, is_first: bool) -> Floats:
     """A key's width factors at the nodes of the common structure, even between its own nodes."""
     index = plan.first_contour if is_first else plan.second_contour
     if index is None or plan.cuts is None:  # opens or closes: as in the key that has it
-        return np.array([(a or b or _fresh()).weight for a, b in plan.nodes])
+        return np.array([node.weight for a, b in plan.nodes if (node := a or b)])
     nodes = shape.contours[index].nodes
     own = np.array([n.weight for n in nodes])
     params = (plan.cuts.first_params if is_first else plan.cuts.second_params)[: len(plan.nodes)]
@@ -315,11 +336,14 @@ def _weights_at(shape: Shape, plan: ContourPlan, is_first: bool) -> Floats:
     return np.asarray(np.interp(np.mod(params, len(own)), np.arange(len(own) + 1), np.append(own, own[0])))
 
 
-def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend, pair: ShapePair) -> PairPlan:
-    """Plan how a shape becomes its partner."""
+def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float = 0.0) -> PairPlan:
+    """Plan how a shape becomes its partner. `take` holds the hints and the blend of this pair alone.
+
+    `turned` is a turn in radians to be expected of it.
+    """
     one = [measure(path_of(c), c.closed) for c in first.contours]
     two = [measure(path_of(c), c.closed) for c in second.contours]
-    ends, troubles = located(hints, first, second, one, two)
+    ends, troubles = located(take.hints, first, second, one, two)
     matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
     for i, j in {(i, j) for _, i, j, _, _ in ends}:
@@ -328,25 +352,30 @@ def plan_pair(first: Shape, second: Shape, hints: tuple[Hint, ...], blend: Blend
     plans: list[ContourPlan] = []
     for i, j in [(i, j) for i, j in matches if i is not None and j is not None]:
         given = ties.get((i, j), np.zeros((0, 2)))
-        plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given)
+        plan = plan_contours(
+            first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance, turned
+        )
         meeting = meeting_cuts(plan, pair, len(given))
         if len(meeting):
             given = np.concatenate([given, meeting])
-            plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given)
+            plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance)
         plans.append(plan)
     z, w, motion = fit_motion(plans)
     plans += _leftovers(first, second, matches, plans, motion)
     course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
     body, load = Body(z, w, motion), Load(tuple(plans), course.angle)
-    pieces = pieces_of(plans[0], pair)
+    if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):
+        load = fitted(load, take.tolerance, course)
+    pieces = pieces_of(load.contours[0], pair)
     return PairPlan(
         pair,
         load,
         PaintPlan(first, second),
         body,
         course,
-        hints,
-        blend,
+        take.hints,
+        take.blend,
+        take.tolerance,
         troubles=tuple(troubles),
         identity=first.id,
         pieces=pieces,

@@ -70,6 +70,11 @@ class Track:
         rest = place - index
         return np.asarray(self._samples[index] * (1.0 - rest) + self._samples[index + 1] * rest, dtype=complex)
 
+    def turned(self, angle: float) -> "Track":
+        """The same outline turned by an angle, in radians, about the origin."""
+        turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+        return Track(self.path @ turn.T, self.closed, self.params, self.lengths)
+
     def nearest(self, point: Floats) -> tuple[float, float]:
         """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches."""
         samples = points_at(self.path, self.params)

@@ -77,6 +77,8 @@ class Take(Model):
     travels: tuple[PairTravel, ...] = ()
     blend: Blend = "auto"
     ease: Ease = Ease()
+    tolerance: Annotated[float, Field(ge=0.05, le=20.0)] = 1.0
+    """How closely, in scene units, in-betweens are fitted to the way of their outlines: little for a close-up."""
 
     def travel(self, first: str | None, second: str | None) -> PairTravel:
         """How a pair goes by hand; all as the span's where nothing is set for it."""

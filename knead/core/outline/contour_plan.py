@@ -1,11 +1,12 @@
 """One contour on its way to another: equally many nodes on both sides, exact at both keys."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Floats, path_of, triples_of
+from knead.core.geometry.bezier import Floats, Ints, path_of, triples_of
 from knead.core.geometry.similarity import Complexes, as_complex
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
@@ -40,6 +41,39 @@ class ContourPlan:
         return one.ravel(), two.ravel(), weights.repeat(one.shape[1]) + 1e-9
 
 
+def halved(plan: ContourPlan, where: NDArray[np.bool_]) -> ContourPlan:
+    """The same plan with a node more half way along each stretch that is marked; `where` has one mark a stretch."""
+    if plan.cuts is None or not np.any(where):
+        return plan
+    at = np.flatnonzero(where)
+    params = (_with_halves(plan.cuts.first_params, at), _with_halves(plan.cuts.second_params, at))
+    nodes = list(plan.nodes)
+    for k in at[::-1].tolist():
+        nodes.insert(k + 1, (None, None))
+    return replace(
+        plan,
+        first=_split(plan.first, at),
+        second=_split(plan.second, at),
+        cuts=replace(plan.cuts, first_params=params[0], second_params=params[1]),
+        nodes=tuple(nodes),
+    )
+
+
+def _with_halves(params: Floats, at: Ints) -> Floats:
+    return np.insert(params, at + 1, 0.5 * (params[at] + params[at + 1]))
+
+
+def _split(triples: Complexes, at: Ints) -> Complexes:
+    """Node triples with stretches halved by de Casteljau."""
+    after = (at + 1) % len(triples)
+    a, b, c, d = triples[at, 1], triples[at, 2], triples[after, 0], triples[after, 1]
+    ab, bc, cd = (a + b) / 2, (b + c) / 2, (c + d) / 2
+    abc, bcd = (ab + bc) / 2, (bc + cd) / 2
+    old = triples.copy()
+    old[at, 2], old[after, 0] = ab, cd
+    return np.insert(old, at + 1, np.stack([abc, (abc + bcd) / 2, bcd], axis=1), axis=0)
+
+
 def _pieces(triples: Complexes, closed: bool) -> Complexes:
     """Four points of each segment, shape (segments, 4)."""
     start = triples if closed else triples[:-1]
@@ -57,23 +91,33 @@ def _lengths(pieces: Complexes) -> Floats:
 
 
 def plan_contours(
-    first: Contour, second: Contour, tracks: tuple[Track, Track], indices: tuple[int, int], hints: Floats
+    first: Contour,
+    second: Contour,
+    tracks: tuple[Track, Track],
+    indices: tuple[int, int],
+    hints: Floats,
+    tolerance: float,
+    turned: float = 0.0,
 ) -> ContourPlan:
-    """Lay a contour on its partner. `hints` (k, 2) are parameters that must meet, in a consistent order."""
+    """Lay a contour on its partner. `hints` (k, 2) are parameters that must meet, in a consistent order.
+
+    Nodes of both that differ by no more than what moves a half-way outline by `tolerance`, in scene units, meet.
+    Of like ways, the one is taken that turns the least against a turn by `turned` radians.
+    """
     shared = shared_nodes(first, second)
     ids_alike = len(shared) == len(first.nodes) == len(second.nodes)
     if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
         return _same_structure(first, second, shared, indices)
-    turned = None if len(hints) or len(shared) >= 2 else _same_form(first, second)
-    if turned is not None:
-        return _same_structure(first, second, turned, indices)
+    alike = None if len(hints) or len(shared) >= 2 or turned else _same_form(first, second)
+    if alike is not None:
+        return _same_structure(first, second, alike, indices)
     one, two = _alike_closed(first, second, tracks)
     ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
     if len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
         ties = _with_kin(ties, kin, one.closed)
-    way = match(one, two, ties)
-    cuts = common(one, two, way, ties)
+    way = match(one, two.turned(-turned) if turned else two, ties)
+    cuts = common(one, two, way, ties, tolerance)
     nodes = tuple(
         (_node_at(first, a, False), _node_at(second, b, way.reversed))
         for a, b in zip(cuts.first_params, cuts.second_params, strict=True)

@@ -8,7 +8,7 @@ from knead.core.geometry.bezier import Floats, Ints, cut, reversed_path
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.matching import Correspondence, backwards_ties
 
-NEAR = 0.012  # two nodes closer than this share of the outline meet without a second cut
+NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
 
 
 @dataclass(frozen=True)
@@ -25,8 +25,12 @@ class Cuts:
     reversed: bool
 
 
-def common(first: Track, second: Track, way: Correspondence, ties: Floats) -> Cuts:
-    """Cut both outlines where either has a node or a tie ends, paired by the correspondence."""
+def common(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> Cuts:
+    """Cut both outlines where either has a node or a tie ends, paired by the correspondence.
+
+    Two nodes that miss each other by less than twice the tolerance, in scene units, meet without a second cut.
+    """
+    near = max(NEAR, 2.0 * tolerance / max(first.length, second.length, 1e-12))
     if way.reversed:
         second = measure(reversed_path(second.path), second.closed)
         ties = backwards_ties(ties, second.closed)
@@ -34,7 +38,7 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats) -> Cu
     start = way.first[0]
     if first.closed:
         own, partner = start + np.mod(own - start, 1.0), way.second[0] + np.mod(partner - way.second[0], 1.0)
-    a, b = _stops(way, _fixed(way, ties, first.closed), own, partner)
+    a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near)
     first_params, second_params = _exact(first, a), _exact(second, b)
     if first.closed:  # begin at the first outline's own first node where there is one
         turn = int(np.argmin(np.abs(np.mod(a[:-1] + 1e-9, 1.0))))
@@ -63,12 +67,12 @@ def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
     return np.stack([a, b], axis=1)[np.argsort(a)]
 
 
-def _stops(way: Correspondence, fixed: Floats, own: Floats, partner: Floats) -> tuple[Floats, Floats]:
+def _stops(way: Correspondence, fixed: Floats, own: Floats, partner: Floats, near: float) -> tuple[Floats, Floats]:
     """Rising places on both outlines that meet: ties first, then near node pairs, then the lone nodes of either."""
     own, partner = np.sort(own), np.sort(partner)
     images = np.interp(own, way.first, way.second)
     nearest, back = _nearest(partner, images), _nearest(images, partner)
-    i = np.flatnonzero((back[nearest] == np.arange(len(own))) & (np.abs(partner[nearest] - images) < NEAR))
+    i = np.flatnonzero((back[nearest] == np.arange(len(own))) & (np.abs(partner[nearest] - images) < near))
     j = nearest[i]
     between_one, between_two = (np.searchsorted(f, x) for f, x in ((fixed[:, 0], own[i]), (fixed[:, 1], partner[j])))
     apart = ~np.isin(own[i], fixed[:, 0]) & ~np.isin(partner[j], fixed[:, 1])

@@ -70,7 +70,8 @@ def _of_pair(pair: PairPlan, before: Figures, taken: set[str]) -> list[Proposal]
 
 
 def _tried(pair: PairPlan, hint: Hint) -> tuple[PairPlan, Figures]:
-    trial = plan_pair(pair.paint.first, pair.paint.second, (*pair.hints, hint), pair.blend, pair.pair)
+    take = Take(hints=(*pair.hints, hint), blend=pair.blend, tolerance=pair.tolerance)
+    trial = plan_pair(pair.paint.first, pair.paint.second, take, pair.pair)
     trial = trial.on_course(pair.course)
     return trial, _figures(trial)
 
