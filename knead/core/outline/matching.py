@@ -18,6 +18,7 @@ COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
+HARD = 0.1
 GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
@@ -101,10 +102,15 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         if min(laid, key=lambda each: each[0])[0] < GOOD:
             break
     laid.sort(key=lambda each: each[0])
-    _, look, knots = laid[0]
+    least, look, knots = laid[0]
+    found = [knots]
     if first.closed and len(ties) == 0:
-        fields = [_Field(first, second, _steadiest(first, second, knots))]
-    found = [knots, *(field.lay(look, 2) for field in fields)]
+        tops = laid if least > HARD else laid[:1]
+        for _, look, knots in tops:
+            field = _Field(first, second, _steadiest(first, second, knots))
+            found += [field.lay(each, 2) for each in (LOOKS if least > HARD else (look,))]
+    else:
+        found += [field.lay(look, 2) for field in fields]
     return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in found]
 
 
@@ -265,22 +271,29 @@ def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
 
 
 def strain(first: Track, second: Track, knots: Floats) -> float:
-    """How much an in-between along this map would be distorted: stretch, uneven turning, collapse, turn and travel.
+    """How much an in-between along this map would be distorted: uneven turning, a gap half way, stretch, turn, travel.
 
     A bend turns each stretch of an outline a little more than the one before; a wrong map turns them to and fro: so the
-    unevenness of turning counts, not the turning.
+    unevenness of turning counts, not the turning. Where every stretch goes half of its turn, the outline should
+    close again: the gap that is left counts most.
     """
     shares = np.linspace(knots[0, 0], knots[-1, 0], 129)
     z = first.sketch(shares)
     w = second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))
     a, b = similarity.fit(z, w)
     dz, dw = np.diff(z) * a, np.diff(w)
-    lengths = np.abs(dz) + np.abs(dw)
-    whole = max(float(lengths.sum()), 1e-12)
-    collapse = float(np.sum(lengths - np.abs(dz + dw))) / whole
+    whole = max(float(np.sum(np.abs(dz) + np.abs(dw))), 1e-12)
     stretch = float(np.sum(np.abs(np.abs(dz) - np.abs(dw)))) / whole
-    change = dw[1:] * np.conj(dw[:-1]) * np.conj(dz[1:] * np.conj(dz[:-1]))
-    uneven = float(np.sum(np.abs(np.angle(change + 1e-300)))) / (2 * np.pi)
+    change = np.angle(dw[1:] * np.conj(dw[:-1]) * np.conj(dz[1:] * np.conj(dz[:-1])) + 1e-300)
+    uneven = float(np.abs(change).sum()) / (2 * np.pi)
     size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
     rest = float(np.abs(a * z + b - w).mean()) / size
-    return 0.3 * collapse + 0.5 * stretch + 0.1 * rest + 0.08 * uneven + 0.1 * abs(float(np.angle(a))) / np.pi
+    found = 0.2 * stretch + 0.12 * uneven + 0.03 * rest + 0.08 * abs(float(np.angle(a))) / np.pi
+    return found + 1.5 * _gap_half_way(dz, dw) if first.closed else found
+
+
+def _gap_half_way(dz: Complexes, dw: Complexes) -> float:
+    """How far the ends stay apart, by the length, when each step has gone half of its stretch and turn."""
+    turns = np.unwrap(np.angle(dw * np.conj(dz) + 1e-300))
+    middle = np.exp(0.5j * turns) * (np.abs(dz) + np.abs(dw)) * np.exp(1j * np.angle(dz + 1e-300))
+    return float(np.abs(middle.sum()) / max(float(np.abs(middle).sum()), 1e-12))
