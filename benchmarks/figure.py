@@ -17,7 +17,7 @@ def figure(shapes: int = 30) -> tuple[Drawing, Drawing]:
         partner = dict(case.pairs)
         twins = {s.id: s for s in case.second.shapes}
         for shape in case.first.shapes:
-            if len(first) < shapes:
+            if len(first) < shapes and shape.id in partner:
                 first.append(shape)
                 second.append(twins[partner[shape.id]])
         if len(first) == shapes:

@@ -116,7 +116,7 @@ def plan_contours(
     if len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
         ties = _with_kin(ties, kin, one.closed)
-    way = match(one, two.turned(-turned) if turned else two, ties)
+    way = match(one, two, ties, turned)
     cuts = common(one, two, way, ties, tolerance)
     nodes = tuple(
         (_node_at(first, a, False), _node_at(second, b, way.reversed))

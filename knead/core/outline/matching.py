@@ -11,6 +11,7 @@ from knead.core.geometry.similarity import Complexes
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts
 from knead.core.outline.grid import Grid, grid_of, turning
+from knead.core.outline.rigid import even_map
 
 NDArrayBool = NDArray[np.bool_]
 
@@ -49,14 +50,34 @@ class Correspondence:
     strain: float
 
 
-def match(first: Track, second: Track, ties: Floats) -> Correspondence:
-    """Match two outlines, both open or both closed; `ties` (k, 2) are shares that must meet, in a consistent order."""
+def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Correspondence:
+    """Match two outlines, both open or both closed; `ties` (k, 2) are shares that must meet, in a consistent order.
+
+    `turned` is about how much the first is to turn, in radians; 0 leaves it open.
+    """
+    second = second.turned(-turned) if turned else second
+    even = None if len(ties) else _even_map(first, second, turned != 0.0)
+    if even is not None:
+        return even
     candidates = [
         candidate
         for backwards in _directions(first, second, ties)
         for candidate in _candidates(first, second, ties, backwards)
     ]
     return min(candidates, key=lambda c: round(c.strain, 6))
+
+
+def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:
+    """The map between two outlines that are one form; None if they are not."""
+    found: list[Correspondence] = []
+    for backwards in _directions(first, second, np.zeros((0, 2))):
+        partner = measure(reversed_path(second.path), second.closed) if backwards else second
+        start = even_map(first, partner, turned)
+        if start is not None:
+            knots = np.array([[0.0, start], [1.0, start + 1.0]])
+            tense = strain(first, partner, knots)
+            found.append(Correspondence(knots[:, 0], knots[:, 1], backwards, tense.whole))
+    return min(found, key=lambda c: round(c.strain, 6), default=None)
 
 
 def backwards_ties(ties: Floats, closed: bool) -> Floats:
@@ -94,24 +115,24 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         second = measure(reversed_path(second.path), second.closed)
         ties = backwards_ties(ties, second.closed)
     fields = [_Field(first, second, start) for start in _starts(first, second, ties)]
-    laid: list[tuple[float, Look, Floats]] = []
+    laid: list[tuple[Strain, Look, Floats]] = []
     for look in LOOKS:
         for field in fields:
             knots = field.lay(look, 1)
-            laid.append((round(strain(first, second, knots), 6), look, knots))
-        if min(laid, key=lambda each: each[0])[0] < GOOD:
+            laid.append((strain(first, second, knots), look, knots))
+        if min(laid, key=lambda each: each[0].whole)[0].distortion < GOOD:
             break
-    laid.sort(key=lambda each: each[0])
+    laid.sort(key=lambda each: round(each[0].whole, 6))
     least, look, knots = laid[0]
     found = [knots]
     if first.closed and len(ties) == 0:
-        tops = laid if least > HARD else laid[:1]
-        for _, look, knots in tops:
+        hard = least.distortion > HARD
+        for _, look, knots in laid if hard else laid[:1]:
             field = _Field(first, second, _steadiest(first, second, knots))
-            found += [field.lay(each, 2) for each in (LOOKS if least > HARD else (look,))]
+            found += [field.lay(each, 2) for each in (LOOKS if hard else (look,))]
     else:
         found += [field.lay(look, 2) for field in fields]
-    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in found]
+    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k).whole) for k in found]
 
 
 def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
@@ -171,7 +192,7 @@ def _gain(one: Grid, two: Grid) -> Floats:
     """What it is worth to lay a corner or bulge on one of its kind, shape (n + 1, m + 1) or (n + 1, m)."""
     m = two.steps if two.track.closed else two.steps + 1
     likeness = np.exp(-1.5 * np.abs(one.turns[:, None, 1] - two.turns[None, :m, 1]))
-    return np.asarray(0.06 * np.minimum(one.weight[:, None], two.weight[None, :m]) * likeness, dtype=float)
+    return np.asarray(0.15 * np.minimum(one.weight[:, None], two.weight[None, :m]) * likeness, dtype=float)
 
 
 def _fineness(track: Track) -> int:
@@ -270,8 +291,21 @@ def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
     return np.mod(knots[[int(np.argmax(worth))]], 1.0)
 
 
-def strain(first: Track, second: Track, knots: Floats) -> float:
-    """How much an in-between along this map would be distorted: uneven turning, a gap half way, stretch, turn, travel.
+@dataclass(frozen=True)
+class Strain:
+    """How much an in-between would be distorted, 0 for a mere move, and how much it turns, in radians."""
+
+    distortion: float
+    turn: float
+
+    @property
+    def whole(self) -> float:
+        """Both in one figure: of maps that distort alike, the one that turns less is meant."""
+        return self.distortion + 0.08 * self.turn / np.pi
+
+
+def strain(first: Track, second: Track, knots: Floats) -> Strain:
+    """How much an in-between along this map would be distorted: uneven turning, a gap half way, stretch.
 
     A bend turns each stretch of an outline a little more than the one before; a wrong map turns them to and fro: so the
     unevenness of turning counts, not the turning. Where every stretch goes half of its turn, the outline should
@@ -288,8 +322,8 @@ def strain(first: Track, second: Track, knots: Floats) -> float:
     uneven = float(np.abs(change).sum()) / (2 * np.pi)
     size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
     rest = float(np.abs(a * z + b - w).mean()) / size
-    found = 0.2 * stretch + 0.12 * uneven + 0.03 * rest + 0.08 * abs(float(np.angle(a))) / np.pi
-    return found + 1.5 * _gap_half_way(dz, dw) if first.closed else found
+    gap = _gap_half_way(dz, dw) if first.closed else 0.0
+    return Strain(0.2 * stretch + 0.12 * uneven + 0.03 * rest + 1.5 * gap, abs(float(np.angle(a))))
 
 
 def _gap_half_way(dz: Complexes, dw: Complexes) -> float:

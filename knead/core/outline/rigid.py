@@ -1,0 +1,60 @@
+"""Outlines that are one form, moved, turned and scaled: the map between them is even, and no matching is needed."""
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import Track
+
+SAMPLES = 512
+ALIKE = 0.012  # mean gap, by the form's size, up to which two outlines count as one form
+RIVAL = (
+    2.0  # starts with a gap up to this much larger than the least are alike: then the form turns as little as may be
+)
+EDGE = 1e-3
+
+
+def even_map(first: Track, second: Track, half_round: bool) -> float | None:
+    """Where on the second outline the first one's start lies (a share).
+
+    None if they are not one form. Both run the same way round. With `half_round` False a form that looks alike at
+    several turns turns the least; else only turns of less than a quarter round count.
+
+    The best shift is where the circular correlation peaks (Fourier transform), refined by a parabola.
+    """
+    shares = np.arange(SAMPLES) / (SAMPLES if first.closed else SAMPLES - 1)
+    z, w = (track.sketch(shares) for track in (first, second))
+    z, w = z - z.mean(), w - w.mean()
+    power = float(np.vdot(z, z).real), float(np.vdot(w, w).real)
+    if min(power) <= 0.0:
+        return None
+    if first.closed:
+        likeness = np.fft.ifft(np.conj(np.fft.fft(z)) * np.fft.fft(w))
+    else:
+        likeness = np.array([np.vdot(z, w)])
+    gaps = np.sqrt(np.maximum(1.0 - np.abs(likeness) ** 2 / (power[0] * power[1]), 0.0))
+    turns = np.abs(np.angle(likeness))
+    if half_round:
+        gaps = np.where(turns < np.pi / 2, gaps, np.inf)
+    least = float(gaps.min())
+    if least > ALIKE:
+        return None
+    near = gaps <= RIVAL * least + EDGE
+    best = int(np.argmin(np.where(near, turns + 1e-3 * gaps / ALIKE, np.inf)))
+    if first.closed:  # go down to the bottom of this valley
+        best = _bottom(gaps, best)
+    return _between(gaps, best) / SAMPLES if first.closed else 0.0
+
+
+def _bottom(gaps: Floats, at: int) -> int:
+    while True:
+        lower = min((at, (at - 1) % SAMPLES, (at + 1) % SAMPLES), key=lambda k: gaps[k])
+        if gaps[lower] >= gaps[at]:
+            return at
+        at = lower
+
+
+def _between(gaps: Floats, at: int) -> float:
+    """The lowest place of a parabola through the squares of three neighbours."""
+    before, here, after = (gaps[(at + k) % SAMPLES] ** 2 for k in (-1, 0, 1))
+    curve = before - 2 * here + after
+    return at + (0.5 * float((before - after) / curve) if np.isfinite(curve) and curve > 1e-15 else 0.0)
