@@ -62,6 +62,7 @@ def _case(kind: str, name: str, parts: list[Part], rng: np.random.Generator, spl
     if split:
         first, second = _cut_up(first, rng), _cut_up(second, rng)
         pairs = frozenset()
+        ties = [(_nearest(first, p), _nearest(second, q), p, q) for _, _, p, q in ties]
     lone = frozenset[str]()
     if len(parts) > 8:  # one or two small shapes are missing in one of the keys
         for k in sorted(
@@ -119,6 +120,11 @@ def _cut_up(shapes: list[Shape], rng: np.random.Generator) -> list[Shape]:
         for start, end in zip([0, *cuts], [*cuts, len(nodes) - 1], strict=True):
             pieces.append(Shape(contours=(Contour(nodes=nodes[start : end + 1]),), stroke=shape.stroke))
     return pieces
+
+
+def _nearest(pieces: list[Shape], point: Floats) -> str:
+    """Id of the piece on which a point lies."""
+    return min(pieces, key=lambda piece: float(np.abs(_dense(path_of(piece.contours[0])) - point).sum(axis=1).min())).id
 
 
 def smooth(points: Floats, closed: bool) -> Path_:

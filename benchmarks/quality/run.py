@@ -21,7 +21,7 @@ from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Floats, path_of, points_at
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import measure
-from knead.core.inbetween import plan_span
+from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Take
 
 TIMES = (0.25, 0.5, 0.75)
@@ -96,6 +96,17 @@ def _best_shift(a: Floats, b: Floats, closed: bool) -> Floats:
     return min(options, key=lambda o: o[0])[1]
 
 
+def _ugly(case: Case, plan: SpanPlan) -> tuple[int, int]:
+    """How many outlines were looked at, and how many of these cross or fold though none does in truth then."""
+    looked = ugly = 0
+    for t in TIMES:
+        if all(shapely.is_simple(shapely.LineString(line)) for line in case.truth(t)):
+            lines = [shapely.LineString(line) for line in outlines(plan.at(t), case.lone) if len(line) > 1]
+            looked += len(lines)
+            ugly += sum(not line.is_simple for line in lines)
+    return looked, ugly
+
+
 def true_hints(case: Case) -> tuple[Hint, ...]:
     return tuple(
         Hint(first=HintEnd(shape=a, at=tuple(p)), second=HintEnd(shape=b, at=tuple(q))) for a, b, p, q in case.ties
@@ -106,14 +117,15 @@ def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float
     """Figures by kind."""
     rows: dict[str, list[dict[str, float]]] = defaultdict(list)
     for case in all_cases(seed, count):
-        if hints and case.kind == "lines":
-            continue
         size = extent(case)
         plan = plan_span(case.first, case.second, Take(hints=true_hints(case) if hints else ()))
         own = np.mean([distance(outlines(plan.at(t), case.lone), case.truth(t), size) for t in TIMES])
         plain = yardstick(case)
         other = np.mean([distance(plain[t], case.truth(t), size) for t in TIMES])
-        keys = max(distance(outlines(plan.at(t), case.lone), case.truth(t), size) for t in (0.0, 1.0))
+        keys = max(
+            distance(outlines(plan.at(t)), outlines(key), size) for t, key in ((0.0, case.first), (1.0, case.second))
+        )
+        looked, ugly = _ugly(case, plan)
         found = {(p.first_id, p.second_id) for p in plan.pairs if p.first_id and p.second_id}
         right = len(found & case.pairs)
         rows[case.kind].append(
@@ -121,6 +133,8 @@ def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float
                 "own": float(own),
                 "yardstick": float(other),
                 "keys": keys,
+                "looked": looked,
+                "ugly": ugly,
                 "precision": right / max(len(found), 1) if case.pairs else 1.0,
                 "recall": right / len(case.pairs) if case.pairs else 1.0,
             }
@@ -132,6 +146,8 @@ def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float
             "yardstick median": float(np.median([r["yardstick"] for r in found])),
             "yardstick p90": float(np.percentile([r["yardstick"] for r in found], 90)),
             "keys": max(r["keys"] for r in found),
+            "looked": sum(r["looked"] for r in found),
+            "ugly": sum(r["ugly"] for r in found),
             "precision": float(np.mean([r["precision"] for r in found])),
             "recall": float(np.mean([r["recall"] for r in found])),
         }
@@ -147,12 +163,14 @@ def main() -> None:
     parser.add_argument("--record", action="store_true", help="keep the figures as those CI compares with")
     options = parser.parse_args()
     figures = measure_all(options.seed, options.count, options.hints)
-    print("| kind | yardstick median / p90 | Knead median / p90 | keys | pairs: precision / recall |")
-    print("| --- | --- | --- | --- | --- |")
+    print(
+        "| kind | yardstick median / p90 | Knead median / p90 | keys | pairs: precision / recall | crossings, folds |"
+    )
+    print("| --- | --- | --- | --- | --- | --- |")
     for kind, f in figures.items():
         print(
             f"| {kind} | {f['yardstick median']:.2f} / {f['yardstick p90']:.2f} | {f['median']:.2f} / {f['p90']:.2f} | "
-            f"{f['keys']:.3f} | {f['precision']:.3f} / {f['recall']:.3f} |"
+            f"{f['keys']:.3f} | {f['precision']:.3f} / {f['recall']:.3f} | {f['ugly']:.0f} of {f['looked']:.0f} |"
         )
     if options.record:
         RECORDED.write_text(

@@ -14,6 +14,7 @@ from knead.core.blend.pair_plan import PairPlan, plan_pair
 from knead.core.model import Take
 
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
+SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
 DEARER = 0.12  # how much more strain a shape may take on to hang on its neighbour
 
 
@@ -64,7 +65,8 @@ def _loose(plans: list[PairPlan]) -> list[int]:
 
 def _with_rival(plan: PairPlan) -> PairPlan:
     """The plan with the best one that takes its form half round, for the next time as well."""
-    if plan.rival is not None:
+    turn = 0.08 * abs(float(np.angle(plan.motion[0]))) / np.pi
+    if plan.rival is not None or plan.strain - turn < SURE:
         return plan
     take = Take(blend=plan.blend, tolerance=plan.tolerance)
     turned = float(np.angle(-plan.motion[0]))

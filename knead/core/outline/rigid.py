@@ -27,10 +27,8 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     power = float(np.vdot(z, z).real), float(np.vdot(w, w).real)
     if min(power) <= 0.0:
         return None
-    if first.closed:
-        likeness = np.fft.ifft(np.conj(np.fft.fft(z)) * np.fft.fft(w))
-    else:
-        likeness = np.array([np.vdot(z, w)])
+    spectra = np.conj(np.fft.fft(z)) * np.fft.fft(w)
+    likeness = np.fft.ifft(spectra) if first.closed else spectra.mean(keepdims=True)
     gaps = np.sqrt(np.maximum(1.0 - np.abs(likeness) ** 2 / (power[0] * power[1]), 0.0))
     turns = np.abs(np.angle(likeness))
     if half_round:

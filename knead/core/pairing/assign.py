@@ -5,12 +5,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Floats, Ints
 from knead.core.geometry.similarity import Complexes, fit_robustly
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
+from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
@@ -117,8 +117,8 @@ class _Assignment:
 
     one: _Sheet
     two: _Sheet
-    rows: Floats
-    columns: Floats
+    rows: Ints
+    columns: Ints
     cost: Floats
     unlike: Floats
 
@@ -163,7 +163,7 @@ def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[complex, complex]]
     size = max(_extent(two.portraits), 1e-9)
     far = np.abs(_relative(one.portraits)[:, None] - _relative(two.portraits)[None])
     cost = unlike + PLACE * np.minimum(far, FAR)
-    rows, columns = _solve(cost)
+    rows, columns = cheapest(cost, ALONE)
     for _ in range(2):
         trust = np.array([_margin(cost, i, j) for i, j in zip(rows, columns, strict=True)])
         sources = np.concatenate([here[rows], [k[0] for k in known]])
@@ -174,19 +174,8 @@ def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[complex, complex]]
         expected = _carried(here, sources, targets, weights + 0.05, size)
         cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
         cost = cost + 0.1 * np.abs(one.depths[:, None] - two.depths[None])
-        rows, columns = _solve(cost)
+        rows, columns = cheapest(cost, ALONE)
     return _Assignment(one, two, rows, columns, cost, unlike)
-
-
-def _solve(cost: Floats) -> tuple[Floats, Floats]:
-    """Rows and columns that are paired in the cheapest assignment with priced loneliness."""
-    n, m = cost.shape
-    whole = np.full((n + m, n + m), ALONE)
-    whole[:n, :m] = cost
-    whole[n:, m:] = 0.0
-    rows, columns = linear_sum_assignment(whole)
-    real = (rows < n) & (columns < m)
-    return rows[real], columns[real]
 
 
 def _margin(cost: Floats, i: int, j: int) -> float:

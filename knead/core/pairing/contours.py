@@ -2,11 +2,13 @@
 
 import numpy as np
 import shapely
-from scipy.optimize import linear_sum_assignment
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track
+from knead.core.pairing.cheapest import cheapest
+
+NEVER = 1e6
 
 
 def depths(tracks: list[Track]) -> list[int]:
@@ -45,9 +47,8 @@ def pair_contours(
     if left and right:
         cost = np.abs(place_one[left][:, None] - place_two[right][None]).sum(axis=2)
         unlike = np.array([[kinds_one[i] != kinds_two[j] for j in right] for i in left])
-        cost = np.where(unlike, 1e6, cost)
-        rows, columns = linear_sum_assignment(cost)
-        pairs += [(left[i], right[j]) for i, j in zip(rows, columns, strict=True) if cost[i, j] < 1e6]
+        rows, columns = cheapest(np.where(unlike, NEVER, cost), NEVER / 4)
+        pairs += [(left[i], right[j]) for i, j in zip(rows.tolist(), columns.tolist(), strict=True)]
     found: list[tuple[int | None, int | None]] = sorted(pairs)
     found += [(i, None) for i in range(len(first)) if all(i != p for p, _ in pairs)]
     found += [(None, j) for j in range(len(second)) if all(j != q for _, q in pairs)]
