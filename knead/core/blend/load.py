@@ -39,4 +39,6 @@ class Load:
     @cached_property
     def evidence(self) -> tuple[float, str]:
         """How much it asks for solid travel, 0 to 1, and why."""
-        return travel.evidence(self.stiff, self.angle)
+        if self.stiff is None:
+            return 0.0, "its outline can't be kept stiff"
+        return travel.evidence([contour.pieces() for contour in self.contours], self.angle)

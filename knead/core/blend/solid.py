@@ -89,18 +89,3 @@ def _turns(one: Complexes, two: Complexes, d0: Complexes, d1: Complexes, closed:
 def _branch(gap: Floats | float) -> Floats:
     """The whole turns nearest to a gap."""
     return np.asarray(2 * np.pi * np.round(np.asarray(gap) / (2 * np.pi)), dtype=float)
-
-
-def stiffness(contour: SolidContour, angle: float) -> tuple[float, float]:
-    """How much the edges turn against each other, and how much they stretch: mean squares, the first in radians.
-
-    A bent form turns much and stretches little; a form drawn anew does both.
-    """
-    a, b = np.abs(contour.first), np.abs(contour.second)
-    real = np.minimum(a, b) > 1e-3 * max(float(a.max()), float(b.max()), 1e-12)
-    weights = np.where(real, a + b, 0.0)
-    whole = max(float(weights.sum()), 1e-12)
-    turn = float(np.sum(weights * (contour.turns - angle) ** 2)) / whole
-    ratio = np.log(np.where(real, a, 1.0) / np.where(real, b, 1.0))
-    ratio = ratio - float(np.sum(weights * ratio)) / whole
-    return turn, float(np.sum(weights * ratio**2)) / whole

@@ -6,11 +6,12 @@ from typing import Literal
 import numpy as np
 
 from knead.core.blend.course import Course
-from knead.core.blend.solid import SolidContour, prepare, stiffness
+from knead.core.blend.solid import SolidContour, prepare
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes
 
 Way = Literal["direct", "arc", "solid"]
+MOST_STRETCH = 2.0  # log of a ratio of lengths; what stretches more is drawn anew
 REST = 0.02  # how little, by the squared size, counts as not moving at all
 
 
@@ -62,17 +63,14 @@ def stiff(first: Complexes, second: Complexes, parts: list[tuple[slice, bool]], 
     return Stiff(kept, tuple(part for part, _ in parts)) if len(kept) == len(parts) else None
 
 
-def evidence(solid: Stiff | None, angle: float) -> tuple[float, str]:
+def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[float, str]:
     """How much a pair that turns by `angle` asks for solid travel, 0 to 1, and why, in words.
 
-    Straight travel shortens what turns; so the more a form turns, as a whole and in itself, and the less it is
-    stretched besides, the more it is solid.
+    `pieces` are points of the outlines that meet, shape (stretches, points) each. Straight travel shortens what turns;
+    so the more a form turns, as a whole and in itself, and the less it is stretched besides, the more it is solid.
     """
-    if solid is None:
-        return 0.0, "its outline can't be kept stiff"
-    figures = np.array([stiffness(contour, angle) for contour in solid.contours])
-    lengths = np.array([float(np.abs(c.first).sum() + np.abs(c.second).sum()) for c in solid.contours])
-    turn, stretch = (figures * lengths[:, None]).sum(axis=0) / lengths.sum()
+    dz, dw = (np.concatenate([np.diff(side[k], axis=1).ravel() for side in pieces]) for k in (0, 1))
+    turn, stretch = _stiffness(dz, dw, angle)
     whole = turn + angle**2
     share = whole / (whole + 1.2 * stretch + 0.01)
     weight = float(np.clip((share - 0.6) / 0.2, 0.0, 1.0) * np.clip((np.sqrt(whole) - 0.35) / 0.25, 0.0, 1.0))
@@ -81,6 +79,21 @@ def evidence(solid: Stiff | None, angle: float) -> tuple[float, str]:
         bent = np.degrees(np.sqrt(turn))
         return weight, f"it turns by {degrees:.0f} degrees and bends by {bent:.0f}, and is stretched little"
     return weight, "it is stretched and drawn anew more than it turns" if stretch > 0.01 else "it hardly turns"
+
+
+def _stiffness(dz: Complexes, dw: Complexes, angle: float) -> tuple[float, float]:
+    """How much steps along the outlines turn against each other, and how much they stretch: mean squares.
+
+    A bent form turns much and stretches little; a form drawn anew does both.
+    """
+    a, b = np.abs(dz), np.abs(dw)
+    weights = a + b
+    whole = max(float(weights.sum()), 1e-12)
+    turn = np.angle(dw * np.conj(dz) * np.exp(-1j * angle) + 1e-300)
+    least = 1e-3 * whole / max(len(a), 1)
+    ratio = np.clip(np.log((a + least) / (b + least)), -MOST_STRETCH, MOST_STRETCH)
+    ratio = ratio - float(np.sum(weights * ratio)) / whole
+    return float(np.sum(weights * turn**2)) / whole, float(np.sum(weights * ratio**2)) / whole
 
 
 def mixed(one: Complexes, other: Complexes, share: float, times: Floats) -> Complexes:

@@ -14,6 +14,8 @@ from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.matching import match
 from knead.core.outline.structure import Cuts, common
 
+QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
+ENDS_TOO = np.append(QUARTERS, 1.0)
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form
 
 
@@ -33,6 +35,10 @@ class ContourPlan:
     cuts: Cuts | None
     nodes: tuple[tuple[Node | None, Node | None], ...]
     strain: float
+
+    def pieces(self) -> tuple[Complexes, Complexes]:
+        """Points along each stretch of both sides that meet, its ends included, shape (stretches, 5)."""
+        return _pieces(self.first, self.closed, ENDS_TOO), _pieces(self.second, self.closed, ENDS_TOO)
 
     def samples(self) -> tuple[Complexes, Complexes, Floats]:
         """Points that meet and the lengths they stand for: what a motion is fitted to. Shapes (k,)."""
@@ -74,13 +80,12 @@ def _split(triples: Complexes, at: Ints) -> Complexes:
     return np.insert(old, at + 1, np.stack([abc, (abc + bcd) / 2, bcd], axis=1), axis=0)
 
 
-def _pieces(triples: Complexes, closed: bool) -> Complexes:
-    """Four points of each segment, shape (segments, 4)."""
+def _pieces(triples: Complexes, closed: bool, t: Floats = QUARTERS) -> Complexes:
+    """Points of each segment at parameters t, shape (segments, len(t))."""
     start = triples if closed else triples[:-1]
     end = np.roll(triples, -1, axis=0) if closed else triples[1:]
     if not len(start):
         start = end = triples
-    t = np.array([0.0, 0.25, 0.5, 0.75])
     s = 1 - t
     columns = np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1)
     return np.asarray(columns @ np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3]), dtype=complex)

@@ -56,9 +56,14 @@ def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
 
 def _top(track: Track) -> Floats:
     """The share of an outline's uppermost (then leftmost) point: a start that does not hang on where the nodes are."""
-    shares = track.shares(track.params[:-1])
-    points = track.points(shares)
-    return shares[[int(np.argmin(points[:, 1] + 1e-4 * points[:, 0]))]]
+    count = 512
+    places = track.sketch(np.arange(count) / count)
+    height = places.imag + 1e-4 * places.real
+    best = int(np.argmin(height))
+    before, here, after = height[[best - 1, best, (best + 1) % count]]
+    curve = before - 2 * here + after
+    shift = 0.5 * (before - after) / curve if track.closed and curve > 1e-12 else 0.0
+    return np.array([(best + float(shift)) / count])
 
 
 def turning(track: Track, shares: Floats) -> Floats:

@@ -19,7 +19,8 @@ COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
-HARD = 0.1
+HARD = 0.1  # a map with more strain than this is sought in more ways
+PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
@@ -124,15 +125,19 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
             break
     laid.sort(key=lambda each: round(each[0].whole, 6))
     least, look, knots = laid[0]
-    found = [knots]
     if first.closed and len(ties) == 0:
-        hard = least.distortion > HARD
-        for _, look, knots in laid if hard else laid[:1]:
-            field = _Field(first, second, _steadiest(first, second, knots))
-            found += [field.lay(each, 2) for each in (LOOKS if hard else (look,))]
-    else:
-        found += [field.lay(look, 2) for field in fields]
-    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k).whole) for k in found]
+        fields = [_Field(first, second, _steadiest(first, second, knots))]
+    found = _tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
+    if least.distortion > HARD and first.closed and len(ties) == 0:
+        more = [_Field(first, second, _steadiest(first, second, knots)) for _, _, knots in laid]
+        others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
+        limit = PLAINLY * min(each.strain for each in found)
+        found += [other for other in others if other.strain < limit]
+    return found
+
+
+def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> list[Correspondence]:
+    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k).whole) for k in maps]
 
 
 def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
