@@ -6,9 +6,10 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
+from knead.core.edit import Work
 from knead.core.edit.nodes import with_node
 from knead.core.geometry.bezier import path_of, points_at, transformed
-from knead.core.model import Contour, Drawing, Fill, Node, Paint, Shape, Stroke, new_id
+from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Scene, Shape, Span, Stroke, new_id
 
 QUARTER = 0.5522847498
 
@@ -106,3 +107,10 @@ def apart(first: Contour, second: Contour) -> float:
     """The largest distance between two outlines, both ways, by the size of the first."""
     a, b = shapely.LineString(outline(first)), shapely.LineString(outline(second))
     return a.hausdorff_distance(b) / math.hypot(*np.ptp(outline(first), axis=0))
+
+
+def work_of(first: Drawing, second: Drawing) -> Work:
+    """A scene of one layer 'l' with an in-betweened span from key 'k1' at 1 to key 'k2' at 13."""
+    one = Key(id="k1", frame=1, drawing=first.hash, span=Span(inbetween=True))
+    layer = Layer(id="l", keys=(one, Key(id="k2", frame=13, drawing=second.hash)))
+    return Work(Scene(layers=(layer,)), {key.hash: key for key in (first, second)})

@@ -138,6 +138,8 @@ class SpanView(Model):
     hints: list[HintView]
     snags: list[SnagView]
     balance: Balance
+    nodes: int
+    """How many nodes an in-between has: the fewer, the easier it is to draw on."""
     take: Take
 
 
@@ -191,6 +193,7 @@ def span_view(
         hints=hints,
         snags=[_snag_view(snag, start) for snag in snags],
         balance=_balance(found.figures),
+        nodes=sum(len(contour.first) for pair in plan.pairs for contour in pair.contours),
         take=take,
     )
 

@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
-from knead.core.edit import Operation, Work
+from knead.core.edit import Operation
 from knead.core.geometry.route import along, parted
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import Key, Layer, PairTravel, Point, Scene, Shape, Span, Take
-from tests.forms import blob, drawing, ellipse, filled, polygon, turned
+from knead.core.model import PairTravel, Point, Shape, Take
+from tests.forms import blob, drawing, ellipse, filled, polygon, turned, work_of
 
 finite = st.floats(-300, 300)
 points = st.builds(complex, finite, finite)
@@ -97,17 +97,10 @@ def test_time_needs_an_end_after_its_start() -> None:
         PairTravel(first="a", second="b", start=0.7, end=0.4)
 
 
-def scene(one: Shape, two: Shape) -> Work:
-    keys = drawing(one), drawing(two)
-    first = Key(id="k1", frame=1, drawing=keys[0].hash, span=Span(inbetween=True))
-    layer = Layer(id="l", keys=(first, Key(id="k2", frame=13, drawing=keys[1].hash)))
-    return Work(Scene(layers=(layer,)), {key.hash: key for key in keys})
-
-
 def test_a_breakdown_parts_path_turns_and_time_so_that_nothing_changes() -> None:
     arrow = polygon([(0, -20), (120, -8), (160, 0), (120, 8), (0, 20)])
     one, two = filled(turned(arrow, 0, move=(100, 300))), filled(turned(arrow, 40, move=(500, 300)))
-    work = scene(one, two)
+    work = work_of(drawing(one), drawing(two))
     settings = {"turns": 1, "path": [[0, -200], [-50, -200]], "start": 0.0, "end": 0.8}
     fields = {"type": "set_travel", "key": "k1", "first": one.id, "second": two.id, **settings}
     work = operation.validate_python(fields).apply(work)
@@ -124,7 +117,7 @@ def test_a_breakdown_parts_path_turns_and_time_so_that_nothing_changes() -> None
 
 def test_setting_travel_back_to_the_spans_own_leaves_nothing_behind() -> None:
     one, two = filled(blob([100, 70, 120, 90])), filled(blob([100, 80, 120, 90]))
-    work = scene(one, two)
+    work = work_of(drawing(one), drawing(two))
     fields = {"type": "set_travel", "key": "k1", "first": one.id, "second": two.id}
     changed = operation.validate_python({**fields, "blend": "arc", "turns": 2}).apply(work)
     assert changed.key("k1").span.take.travel(one.id, two.id).turns == 2

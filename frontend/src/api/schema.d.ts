@@ -576,7 +576,7 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ExportOptions
@@ -783,6 +783,7 @@ export interface components {
              *         },
              *         "hints": [],
              *         "pairs": [],
+             *         "tolerance": 1,
              *         "travels": []
              *       }
              *     }
@@ -1127,7 +1128,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ProposalView
@@ -1496,6 +1497,21 @@ export interface components {
             width?: number | null;
         };
         /**
+         * SetTolerance
+         * @description Say how closely a span's in-betweens are fitted: little for a close-up, much for a draft of few nodes.
+         */
+        SetTolerance: {
+            /** Key */
+            key: string;
+            /** Tolerance */
+            tolerance: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "set_tolerance";
+        };
+        /**
          * SetTravel
          * @description Say how one pair goes where it differs from the span; only the fields that are given change.
          */
@@ -1598,6 +1614,7 @@ export interface components {
              *       },
              *       "hints": [],
              *       "pairs": [],
+             *       "tolerance": 1,
              *       "travels": []
              *     }
              */
@@ -1615,6 +1632,8 @@ export interface components {
             hints: components["schemas"]["HintView"][];
             /** Key */
             key: string;
+            /** Nodes */
+            nodes: number;
             /** Order */
             order: number[][];
             /** Pairs */
@@ -1746,6 +1765,11 @@ export interface components {
              * @default []
              */
             pairs: components["schemas"]["PairChoice"][];
+            /**
+             * Tolerance
+             * @default 1
+             */
+            tolerance: number;
             /**
              * Travels
              * @default []

@@ -16,6 +16,7 @@ export function MatchPanel() {
   const { drawings, pair, hint, set, edit } = useDesk();
   const spans = useSpans();
   const span = first && spans[first.id];
+  const proposed = useDesk((s) => s.proposals?.key === first?.id);
   if (!first || !second || !span)
     return (
       <Section title="Pairs">
@@ -36,7 +37,7 @@ export function MatchPanel() {
           )
         }
       >
-        {span.hints.length === 0 && (
+        {span.hints.length === 0 && !proposed && (
           <Hollow>
             None are needed yet. To tie a point: click a shape, then press on its outline. Its other end is
             tied to where it goes today; drag either end.

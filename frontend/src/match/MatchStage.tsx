@@ -29,6 +29,7 @@ export function MatchStage() {
   const bare = useDesk((s) => s.bare);
 
   const drawings = useDesk((s) => s.drawings);
+  const proposed = useDesk((s) => s.proposals?.key === first?.id);
   const focus = useMemo(
     () => boxOf([first, second].flatMap((key) => (key && drawings[key.drawing]?.shapes) || [])),
     [first, second, drawings],
@@ -68,7 +69,7 @@ export function MatchStage() {
         focus={focus}
         onLens={keep("second")}
       />
-      {span && !bare && <Threads span={span} size={size} lenses={lenses.current} />}
+      {span && !bare && !proposed && <Threads span={span} size={size} lenses={lenses.current} />}
       {span && <Balance span={span} />}
     </Box>
   );

@@ -108,18 +108,28 @@ export function ProposalGhosts({
         />
         <Glyph index={k + 7} x={x} y={y} size={0.85 * px} color="var(--sage)" />
         {side === "first" && (
-          <text
-            x={x + 15 * px}
-            y={y + 4 * px}
-            fontSize={12 * px}
-            fontWeight={700}
-            fill="var(--sage)"
-            stroke="var(--panel)"
-            strokeWidth={3 * px}
-            paintOrder="stroke"
-          >
-            −{Math.round(100 * offer.gain)} %
-          </text>
+          <>
+            <rect
+              x={x + 14 * px}
+              y={y - 10 * px}
+              width={48 * px}
+              height={20 * px}
+              rx={6 * px}
+              fill="var(--panel)"
+              stroke="var(--sage)"
+              strokeWidth={px}
+            />
+            <text
+              x={x + 38 * px}
+              y={y + 4.5 * px}
+              textAnchor="middle"
+              fontSize={12 * px}
+              fontWeight={700}
+              fill="var(--sage)"
+            >
+              −{Math.round(100 * offer.gain)} %
+            </text>
+          </>
         )}
       </g>
     );

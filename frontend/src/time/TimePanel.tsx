@@ -7,6 +7,7 @@ import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
 import { type Ease, EaseCurve } from "./EaseCurve";
+import { FitSection } from "./FitSection";
 import { TravelSection } from "./TravelSection";
 
 export function TimePanel() {
@@ -96,6 +97,7 @@ export function TimePanel() {
         ))}
       </Section>
       {span && <TravelSection first={first} second={second} span={span} />}
+      {span && <FitSection first={first} span={span} />}
     </>
   );
 }

@@ -25,6 +25,7 @@ from knead.core.edit.spans import (
     RemoveHints,
     RenameHint,
     SetBlend,
+    SetTolerance,
     SetEase,
     SetInbetween,
     SetTravel,
@@ -51,6 +52,7 @@ Operation = Annotated[
     | SetInbetween
     | SetEase
     | SetBlend
+    | SetTolerance
     | SetTravel
     | PairShapes
     | FreePair

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from knead.core.edit.work import EditError, Work, checked
 from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, PairTravel, Point, Take, new_id
+from knead.core.model.span import Tolerance
 from knead.core.model.style import Share
 from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
@@ -65,6 +66,23 @@ class SetBlend(Model):
     def apply(self, work: Work) -> Work:
         """Set the blend."""
         return work.with_take(self.key, lambda take: checked(take, blend=self.blend))
+
+
+class SetTolerance(Model):
+    """Say how closely a span's in-betweens are fitted: little for a close-up, much for a draft of few nodes."""
+
+    type: Literal["set_tolerance"] = "set_tolerance"
+    key: str
+    tolerance: Tolerance
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Change the fit"
+
+    def apply(self, work: Work) -> Work:
+        """Set the tolerance."""
+        return work.with_take(self.key, lambda take: checked(take, tolerance=self.tolerance))
 
 
 class SetTravel(Model):

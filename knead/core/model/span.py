@@ -8,6 +8,7 @@ from knead.core.model.base import Model, Name, Point, new_id
 from knead.core.model.style import Share
 
 Blend = Literal["auto", "direct", "arc", "solid"]
+Tolerance = Annotated[float, Field(ge=0.05, le=20.0)]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
 
 
@@ -77,7 +78,7 @@ class Take(Model):
     travels: tuple[PairTravel, ...] = ()
     blend: Blend = "auto"
     ease: Ease = Ease()
-    tolerance: Annotated[float, Field(ge=0.05, le=20.0)] = 1.0
+    tolerance: Tolerance = 1.0
     """How closely, in scene units, in-betweens are fitted to the way of their outlines: little for a close-up."""
 
     def travel(self, first: str | None, second: str | None) -> PairTravel:
