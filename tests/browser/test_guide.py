@@ -45,19 +45,20 @@ def test_a_snag_is_listed_marked_on_its_card_and_a_click_goes_there(screen: Scre
     ends = [screen.middle("[data-testid=match-second] [data-hint]", k) for k in (0, 1)]
     screen.drag(ends[0], ends[1], (ends[1][0], ends[1][1] + 2))
     snag = screen.until(lambda: screen.all("[data-testid=snag]"))[0]
-    assert screen.all("[data-testid=card] [data-testid=foot]")
+    assert screen.all("[data-testid=card] [title^='A snag']")
     snag.click()
-    screen.until(lambda: screen.all("[data-testid=mark]"))
+    screen.until(lambda: screen.all("[data-testid=snag-mark]"))
     assert screen.frame() > 1
 
 
 def test_one_pair_goes_its_own_way(screen: Screen) -> None:
     screen.keys("3")
     before = screen.until(lambda: screen.cards())
-    screen.script("document.querySelector('[data-trail]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
+    trail = "document.querySelector('[data-trail]')"
+    screen.script(f"{trail}.dispatchEvent(new PointerEvent('pointerdown', {{bubbles: true}}))")
     screen.press("Draw a path")
     screen.until(lambda: screen.cards()[6] != before[6])
-    handle = screen.middle("[data-path-handle]")
+    handle = screen.middle("[data-path-knob]")
     bent = screen.cards()
     screen.drag(handle, (handle[0], handle[1] - 30), (handle[0] + 10, handle[1] - 60))
     screen.until(lambda: screen.cards()[6] != bent[6])
@@ -70,8 +71,7 @@ def test_a_closer_fit_is_told_in_nodes(screen: Screen) -> None:
     screen.keys("3")
 
     def nodes() -> int:
-        (text,) = [e.text for e in screen.all("[data-testid=panel] p, [data-testid=panel] span") if "nodes in" in e.text]
-        return int(text.split()[0])
+        return int(screen.text("[data-testid=fit-nodes]").split()[0])
 
     plain = screen.until(nodes)
     slider = "[aria-label='How closely in-betweens are fitted']"

@@ -20,7 +20,11 @@ export function FitSection({ first, span }: { first: Key; span: SpanView }) {
   return (
     <Section
       title="Fit"
-      aside={<Soft sx={{ fontSize: 12, pr: 1 }}>{span.nodes} nodes in each in-between</Soft>}
+      aside={
+        <Soft data-testid="fit-nodes" sx={{ fontSize: 12, pr: 1 }}>
+          {span.nodes} nodes in each in-between
+        </Soft>
+      }
     >
       <Box sx={{ px: 1 }}>
         <Slider
