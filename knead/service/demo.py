@@ -2,8 +2,9 @@
 
 import json
 from pathlib import Path
+from typing import Any
 
-from knead.core.model import Drawing, Ease, Key, Layer, Scene, SceneBundle, Span, Take
+from knead.core.model import Drawing, Ease, Hint, HintEnd, Key, Layer, PairChoice, Point, Scene, SceneBundle, Span, Take
 from knead.formats.svg_read import read_svg_file
 
 DEMO = Path(__file__).parents[2] / "demo"
@@ -26,13 +27,35 @@ def read_demo(folder: Path) -> SceneBundle:
                 drawing = read_svg_file(folder / entry["file"]).drawing
                 like = drawings.get(entry.get("like"))
                 drawings[entry["file"]] = _made_from(like, drawing) if like else drawing
-            take = Take(ease=Ease.model_validate(entry["ease"]), blend=entry.get("blend", "auto"))
-            span = Span(inbetween=entry["inbetween"], take=take)
             drawing = drawings[entry["file"]]
-            keys.append(Key(frame=entry["frame"], drawing=drawing.hash, span=span))
+            keys.append(Key(frame=entry["frame"], drawing=drawing.hash, span=Span(inbetween=entry["inbetween"])))
+        files = [entry["file"] for entry in row["keys"]]
+        takes = [
+            _take(entry, drawings[file], drawings[after])
+            for entry, file, after in zip(row["keys"], files, [*files[1:], files[-1]], strict=True)
+        ]
+        keys = [
+            key.model_copy(update={"span": key.span.model_copy(update={"take": take})})
+            for key, take in zip(keys, takes, strict=True)
+        ]
         layers.append(Layer(name=row["name"], keys=tuple(keys)))
     scene = Scene(**plan, layers=tuple(layers))
     return SceneBundle(scene=scene, drawings={d.hash: d for d in drawings.values()})
+
+
+def _take(entry: dict[str, Any], first: Drawing, second: Drawing) -> Take:
+    """A span's settings; its pairs by hand and its hints are given by the shapes' names."""
+    one, two = ({shape.name: shape.id for shape in drawing.shapes} for drawing in (first, second))
+    pairs = tuple(PairChoice(first=one[a], second=two[b]) for a, b in entry.get("pairs", ()))
+    hints = tuple(
+        Hint(
+            name=hint["name"],
+            first=HintEnd(shape=one[hint["shape"]], at=Point(*hint["first"])),
+            second=HintEnd(shape=two[hint["shape"]], at=Point(*hint["second"])),
+        )
+        for hint in entry.get("hints", ())
+    )
+    return Take(ease=Ease.model_validate(entry["ease"]), blend=entry.get("blend", "auto"), pairs=pairs, hints=hints)
 
 
 def _made_from(source: Drawing, drawing: Drawing) -> Drawing:

@@ -53,7 +53,7 @@ def test_a_snag_is_listed_marked_on_its_card_and_a_click_goes_there(screen: Scre
 
 def test_one_pair_goes_its_own_way(screen: Screen) -> None:
     screen.keys("3")
-    before = screen.until(lambda: screen.cards())
+    before = screen.until(screen.cards)
     trail = "document.querySelector('[data-trail]')"
     screen.script(f"{trail}.dispatchEvent(new PointerEvent('pointerdown', {{bubbles: true}}))")
     screen.press("Draw a path")

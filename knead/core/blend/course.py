@@ -92,12 +92,16 @@ def courses(bodies: list[Body]) -> list[Course]:
         return []
     hulls = np.array([hull(body.first) for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
-    root = int(np.argmax(shapely.area(hulls)))
+    areas = shapely.area(hulls)
+    root = int(np.argmax(areas))
     found: dict[int, Course] = {root: _course(bodies[root], None, None)}
     best, parents = looseness[root].copy(), np.full(len(bodies), root)
     waiting = [k for k in range(len(bodies)) if k != root]
     while waiting:
-        child = min(waiting, key=lambda k: round(float(best[k]), 9))
+        # the tightest first; of those that hang on nothing yet, the largest: a foot hangs on its thigh, not the reverse
+        child = min(
+            waiting, key=lambda k: (best[k] > LOOSE, -areas[k] if best[k] > LOOSE else round(float(best[k]), 9))
+        )
         waiting.remove(child)
         parent = int(parents[child])
         hinge, hook = (complex(hinges[parent, child]), found[parent]) if best[child] <= LOOSE else (None, None)

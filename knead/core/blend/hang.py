@@ -1,7 +1,7 @@
 """Forms that look alike when turned half round: their neighbours say which way round they go.
 
-A bone of an arm hangs on its joint in both keys. Laid on its partner the wrong way round, it hangs on nothing; so what
-hangs on nothing though it touches a neighbour in both keys is also tried turned half round.
+A bone of an arm hangs on its joint in both keys. Laid on its partner the wrong way round, it comes off; so what touches
+a neighbour in both keys, but hangs on nothing or comes off it on the way, is also tried turned half round.
 """
 
 from dataclasses import replace
@@ -12,25 +12,31 @@ import shapely
 from knead.core.blend.course import LOOSE, courses, hull
 from knead.core.blend.pair_plan import PairPlan, plan_pair
 from knead.core.model import Take
+from knead.core.outline.matching import TURN
 
+OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
+HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
-DEARER = 0.12  # how much more strain a shape may take on to hang on its neighbour
+DEARER = 0.01  # how much more distortion a shape may take on to hang on its neighbour
 
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans on their courses, turned half round where only so they hang on a neighbour."""
+    """The plans on their courses, turned half round where only so they stay on a neighbour."""
     plans = _on_courses(plans)
+    touching = _touching(plans)
     for _ in range(ROUNDS):
-        loose = [k for k in _loose(plans) if plans[k].course.parent is None]
         changed = False
-        for k in loose:
+        for k in [
+            k for k, mates in touching.items() if plans[k].course.parent is None or _apart(plans, k, mates) > OFF
+        ]:
             plans[k] = _with_rival(plans[k])
             rival = plans[k].rival
-            if rival is None or rival.strain > plans[k].strain + DEARER:
+            if rival is None or rival.strain > _distortion(plans[k]) + DEARER:
                 continue
             tried = _on_courses([*plans[:k], rival, *plans[k + 1 :]])
-            if _hanging(tried) > _hanging(plans):
+            more = _hanging(tried) - _hanging(plans)
+            if more > 0 or (more == 0 and _apart(tried, k, touching[k]) < 0.5 * _apart(plans, k, touching[k])):
                 plans, changed = tried, True
         if not changed:
             break
@@ -45,28 +51,40 @@ def _hanging(plans: list[PairPlan]) -> int:
     return sum(plan.course.parent is not None for plan in plans)
 
 
-def _loose(plans: list[PairPlan]) -> list[int]:
-    """Indices of those that touch a neighbour in both keys and could be turned; the largest shape holds all."""
-    hulls = [
-        np.array([hull(points) for points in side])
-        for side in zip(*((p.body.first, p.body.second) for p in plans), strict=True)
-    ]
-    if not hulls:
-        return []
+def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
+    """How far a shape comes off the neighbours that it touches in both keys, half way, by its size."""
+    half = [hull(plans[j].points(HALF_WAY)[0]) for j in (k, *mates)]
+    return float(shapely.distance(half[0], np.array(half[1:])).max()) / max(plans[k].body.size, 1e-9)
+
+
+def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
+    """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others."""
+    if not plans:
+        return {}
+    hulls = [np.array([hull(p.body.first) for p in plans]), np.array([hull(p.body.second) for p in plans])]
     reach = LOOSE * np.array([plan.body.size for plan in plans])
     touching = np.ones((len(plans), len(plans)), dtype=bool)
     for side in hulls:
         touching &= shapely.distance(side[:, None], side[None]) <= np.minimum(reach[:, None], reach[None])
     np.fill_diagonal(touching, False)
     root = int(np.argmax(shapely.area(hulls[0])))
-    free = [k for k, plan in enumerate(plans) if k != root and not plan.hints and not plan.kin]
-    return [k for k in free if touching[k].any()]
+    free = [k for k, plan in enumerate(plans) if k != root and _unsure(plan)]
+    return {k: np.flatnonzero(touching[k]).tolist() for k in free if touching[k].any()}
+
+
+def _unsure(plan: PairPlan) -> bool:
+    """Whether it may be the other way round: closed, tied by nothing, and not plainly one form in both keys."""
+    return plan.contours[0].closed and not plan.hints and not plan.kin and _distortion(plan) >= SURE
+
+
+def _distortion(plan: PairPlan) -> float:
+    """Its strain without the share that turning has in it."""
+    return plan.strain - TURN * abs(float(np.angle(plan.motion[0]))) / np.pi
 
 
 def _with_rival(plan: PairPlan) -> PairPlan:
     """The plan with the best one that takes its form half round, for the next time as well."""
-    turn = 0.08 * abs(float(np.angle(plan.motion[0]))) / np.pi
-    if plan.rival is not None or plan.strain - turn < SURE:
+    if plan.rival is not None:
         return plan
     take = Take(blend=plan.blend, tolerance=plan.tolerance)
     turned = float(np.angle(-plan.motion[0]))

@@ -25,9 +25,9 @@ from knead.core.edit.spans import (
     RemoveHints,
     RenameHint,
     SetBlend,
-    SetTolerance,
     SetEase,
     SetInbetween,
+    SetTolerance,
     SetTravel,
 )
 from knead.core.edit.work import EditError, Work

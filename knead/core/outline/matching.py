@@ -18,6 +18,7 @@ NDArrayBool = NDArray[np.bool_]
 COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
+TURN = 0.08  # the strain of half a round
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
@@ -306,7 +307,7 @@ class Strain:
     @property
     def whole(self) -> float:
         """Both in one figure: of maps that distort alike, the one that turns less is meant."""
-        return self.distortion + 0.08 * self.turn / np.pi
+        return self.distortion + TURN * self.turn / np.pi
 
 
 def strain(first: Track, second: Track, knots: Floats) -> Strain:

@@ -8,7 +8,8 @@ from knead.core.blend.pair_plan import PairPlan
 from knead.core.inbetween import SpanPlan
 from knead.core.snags.find import Snag
 
-SEEN = 0.006  # a change of speed below this share of the drawing's diagonal a frame is not seen
+SEEN = 0.015  # a change of speed a frame below this share of the drawing, or of the way, is not seen
+TURN = 0.03  # what goes slower than this share a frame may turn round: it flits
 TIMES = 3.0  # how many times faster or slower it must go, or as much aside
 
 
@@ -22,15 +23,16 @@ def jumps(
     if len(places_before) < 2 or len(places_after) < 2:
         return []
     arriving = {pair.second_id or "": pair for pair in before.pairs if pair.first_id and pair.second_id}
-    size = _diagonal(after)
+    drawn = _diagonal(after)
     found = []
     for pair in after.pairs:
         old = arriving.get(pair.first_id or "")
         if old is None or not pair.second_id:
             continue
         one, two = _step(old, places_before[-2], 1.0), _step(pair, 0.0, places_after[1])
+        size = max(drawn, *(abs(p.second_centre - p.first_centre) for p in (old, pair)))
         change, slow, fast = abs(two - one), min(abs(one), abs(two)), max(abs(one), abs(two))
-        if change < SEEN * size or (change < fast < TIMES * slow):
+        if change < SEEN * size or (change < fast < TIMES * slow) or (TURN * size > slow > fast / TIMES):
             continue
         sudden = "stops short" if abs(two) < abs(one) else "starts with a jerk"
         how = "changes its direction" if fast < TIMES * slow else sudden
