@@ -18,6 +18,8 @@ NDArrayBool = NDArray[np.bool_]
 COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
+PLAIN = 1.06  # a map laid anew must be better than the one before by this much
+TIE = 1.02  # maps are alike up to this much more strain: then how nodes lie must not choose
 TURN = 0.08  # the strain of half a round
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
@@ -66,7 +68,8 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
         for backwards in _directions(first, second, ties)
         for candidate in _candidates(first, second, ties, backwards)
     ]
-    return min(candidates, key=lambda c: round(c.strain, 6))
+    limit = PLAIN * min(candidate.strain for candidate in candidates)
+    return next(candidate for candidate in candidates if candidate.strain <= limit)
 
 
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:
@@ -124,8 +127,8 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
             laid.append((strain(first, second, knots), look, knots))
         if min(laid, key=lambda each: each[0].whole)[0].distortion < GOOD:
             break
-    laid.sort(key=lambda each: round(each[0].whole, 6))
-    least, look, knots = laid[0]
+    limit = TIE * min(each[0].whole for each in laid)
+    least, look, knots = next(each for each in laid if each[0].whole <= limit)  # of like ones, the first
     if first.closed and len(ties) == 0:
         fields = [_Field(first, second, _steadiest(first, second, knots))]
     found = _tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
