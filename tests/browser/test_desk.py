@@ -4,6 +4,7 @@ import re
 from pathlib import Path
 
 import httpx
+from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
 from knead.formats.bundle import write_bundle
@@ -217,3 +218,31 @@ def test_the_scene_is_renamed_and_saved_as_a_file(screen: Screen, pond: str) -> 
     screen.until(lambda: screen.text("[data-testid=scene-name]") == "Pond by night")
     bundle = httpx.get(f"{screen.address}/api/scenes/{pond}/bundle").json()
     assert bundle["scene"]["name"] == "Pond by night"
+
+
+def test_shapes_are_aligned_mirrored_and_a_layer_is_tagged_copied_and_shown_alone(screen: Screen) -> None:
+    shown = "[data-testid=stage] [data-shape]"
+    for name in ("spot a", "spot b"):
+        place = screen.middle(f"[data-testid=stage] [data-shape='{screen.shape_id(name)}']")
+        pointer = ActionChains(screen.chrome, duration=10).key_down(Keys.SHIFT)
+        pointer.w3c_actions.pointer_action.move_to_location(*map(round, place))
+        pointer.click().key_up(Keys.SHIFT).perform()
+    screen.press("Align top")
+    screen.until(lambda: screen.button("Undo: Align top"))
+    tops = [screen.one(f"[data-testid=stage] [data-shape='{screen.shape_id(n)}']") for n in ("spot a", "spot b")]
+    assert abs(tops[0].rect["y"] - tops[1].rect["y"]) < 1.5
+    count = len(screen.all(shown))
+    screen.press("Mirrored copy")
+    screen.until(lambda: len(screen.all(shown)) == count + 2)
+    screen.press("More for layer tadpole")
+    screen.press("Tag: sea")
+    screen.until(lambda: screen.all("[data-layer=tadpole] [data-testid=tag]"))
+    layers = len(screen.all("[data-layer]"))
+    for item in ("Duplicate layer", "Show alone"):
+        screen.press("More for layer tadpole")
+        screen.until(lambda item=item: screen.chrome.find_elements("xpath", f"//li[normalize-space()='{item}']"))[
+            0
+        ].click()
+        screen.saved()
+    screen.until(lambda: len(screen.all("[data-layer]")) == layers + 1)
+    screen.until(lambda: len(screen.all("button[aria-label='Show layer']")) == layers)

@@ -1,5 +1,7 @@
 """Edits: pure functions from a scene to the next."""
 
+import contextlib
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -7,6 +9,7 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from knead.core.edit import EditError, Operation, Work
+from knead.core.edit.arrange import EDGES, extent
 from knead.core.edit.nodes import with_node, without_nodes
 from knead.core.geometry.bezier import path_of
 from knead.core.geometry.fit import fit_path
@@ -205,3 +208,47 @@ def test_empty_keys_and_single_points_do_not_break_a_span() -> None:
     dot = wave(2).model_copy(update={"nodes": wave(2).nodes[:1]})
     for first, second in ((Drawing(), drawing(filled(star()))), (drawing(filled(dot)), drawing(filled(star())))):
         assert len(plan_span(first, second, Take()).at(0.5).shapes) >= 1
+
+
+places_of = st.lists(st.tuples(st.floats(0, 900), st.floats(0, 500), st.floats(5, 90)), min_size=3, max_size=6)
+
+
+@given(places_of, st.sampled_from(sorted(EDGES)))
+def test_aligned_shapes_meet_at_one_line_and_keep_their_forms(
+    rows: list[tuple[float, float, float]], edge: str
+) -> None:
+    shapes = [filled(ellipse(x, y, r, r)) for x, y, r in rows]
+    key = Key(id="k", frame=1, drawing=drawing(*shapes).hash)
+    work = Work(Scene(layers=(Layer(id="l", keys=(key,)),)), {key.drawing: drawing(*shapes)})
+    with contextlib.suppress(EditError):  # where they are in line already
+        work = do(work, type="align_shapes", key="k", shapes=[s.id for s in shapes], to=edge)
+    axis, share = EDGES[edge]
+    boxes = [extent(shape) for shape in work.drawing("k").shapes]
+    lines = [box[0, axis] + share * np.ptp(box[:, axis]) for box in boxes]
+    assert lines == pytest.approx([lines[0]] * len(lines), abs=1e-6)
+    assert [np.ptp(b, axis=0) for b in boxes] == [pytest.approx(np.ptp(extent(s), axis=0)) for s in shapes]
+
+
+@given(places_of, st.sampled_from(["across", "down"]))
+def test_spread_shapes_have_even_gaps_between_the_outer_two(rows: list[tuple[float, float, float]], along: str) -> None:
+    shapes = [filled(ellipse(x, y, r, r)) for x, y, r in rows]
+    key = Key(id="k", frame=1, drawing=drawing(*shapes).hash)
+    work = Work(Scene(layers=(Layer(id="l", keys=(key,)),)), {key.drawing: drawing(*shapes)})
+    with contextlib.suppress(EditError):  # where they are even already
+        work = do(work, type="spread_shapes", key="k", shapes=[s.id for s in shapes], along=along)
+    axis = 0 if along == "across" else 1
+    boxes = sorted((extent(s)[:, axis] for s in work.drawing("k").shapes), key=lambda box: float(box.sum()))
+    gaps = [float(after[0] - before[1]) for before, after in zip(boxes, boxes[1:], strict=False)]
+    assert gaps == pytest.approx([gaps[0]] * len(gaps), abs=1e-6)
+
+
+def test_a_mirrored_copy_is_another_thing_on_the_other_side(work: Work) -> None:
+    one = work.drawing("k1").shapes[0]
+    mirrored = do(work, type="mirror_shapes", key="k1", shapes=[one.id])
+    old, new = mirrored.drawing("k1").shapes
+    assert old == one
+    assert new.id != old.id
+    assert not {n.id for n in new.contours[0].nodes} & {n.id for n in old.contours[0].nodes}
+    line = extent(old)[1, 0]
+    assert extent(new)[:, 0] == pytest.approx(sorted(2 * line - extent(old)[:, 0]))
+    assert extent(new)[:, 1] == pytest.approx(extent(old)[:, 1])

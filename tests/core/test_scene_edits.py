@@ -142,6 +142,21 @@ def test_layers_are_added_moved_changed_and_removed(work: Work) -> None:
         do(work, type="set_layer", layer="nowhere", hidden=True)
 
 
+def test_a_layer_is_duplicated_with_its_keys_and_shown_alone_and_tagged(work: Work) -> None:
+    both = do(work, type="duplicate_layer", layer="l1", id="l9")
+    assert [layer.id for layer in both.scene.layers] == ["l1", "l9", "l2"]
+    old, new = both.layer("l1"), both.layer("l9")
+    assert new.name == "pond copy"
+    assert [(k.frame, k.drawing, k.span) for k in new.keys] == [(k.frame, k.drawing, k.span) for k in old.keys]
+    assert not {k.id for k in new.keys} & {k.id for k in old.keys}
+    edited = do(both, type="remove_shapes", key=new.keys[0].id, shapes=ids(both, new.keys[0].id)[:1])
+    assert len(ids(edited, "k1")) == 2, "the first layer's key is as it was"
+    alone = do(both, type="show_alone", layer="l9")
+    assert [layer.hidden for layer in alone.scene.layers] == [True, False, True]
+    assert not any(layer.hidden for layer in do(alone, type="show_alone", layer="l9").scene.layers)
+    assert do(work, type="set_layer", layer="l2", tag="sea").layer("l2").tag == "sea"
+
+
 def test_hidden_layers_and_frames_before_the_first_key_show_nothing(work: Work) -> None:
     drawings = dict(work.drawings)
 

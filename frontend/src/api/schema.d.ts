@@ -482,6 +482,26 @@ export interface components {
             type: "add_shapes";
         };
         /**
+         * AlignShapes
+         * @description Align shapes at an edge or middle of the box around them all.
+         */
+        AlignShapes: {
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "left" | "centre" | "right" | "top" | "middle" | "bottom";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "align_shapes";
+        };
+        /**
          * Balance
          * @description How distorted the in-betweens of a span are; less is better. `whole` puts the others in one figure.
          */
@@ -551,6 +571,21 @@ export interface components {
             type: "duplicate_key";
         };
         /**
+         * DuplicateLayer
+         * @description The same layer again in front of it, with all its keys and what happens between them.
+         */
+        DuplicateLayer: {
+            /** Id */
+            id?: string;
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "duplicate_layer";
+        };
+        /**
          * Ease
          * @description How a span is eased: gentleness of leaving the first key (`out`) and of arriving at the second (`into`).
          *
@@ -576,7 +611,7 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ExportOptions
@@ -822,6 +857,12 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            /**
+             * Tag
+             * @default none
+             * @enum {string}
+             */
+            tag: "none" | "rust" | "ochre" | "moss" | "sea" | "heather";
         };
         /**
          * Look
@@ -832,6 +873,23 @@ export interface components {
             /** Opacity */
             opacity: number;
             stroke: components["schemas"]["Stroke"] | null;
+        };
+        /**
+         * MirrorShapes
+         * @description Copy shapes mirrored at an upright line, as for the other hand. The copies are other things, with new ids.
+         */
+        MirrorShapes: {
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "mirror_shapes";
+            /** X */
+            x?: number | null;
         };
         /**
          * MoveHint
@@ -1128,7 +1186,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ProposalView
@@ -1436,7 +1494,7 @@ export interface components {
         };
         /**
          * SetLayer
-         * @description Rename, hide, lock or fade a layer; only the fields that are given change.
+         * @description Rename, hide, lock, fade or tag a layer; only the fields that are given change.
          */
         SetLayer: {
             /** Hidden */
@@ -1449,6 +1507,8 @@ export interface components {
             name?: string | null;
             /** Opacity */
             opacity?: number | null;
+            /** Tag */
+            tag?: ("none" | "rust" | "ochre" | "moss" | "sea" | "heather") | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1575,6 +1635,19 @@ export interface components {
             stroke?: components["schemas"]["Stroke"] | null;
         };
         /**
+         * ShowAlone
+         * @description Hide all layers but one; where it is shown alone already, show all.
+         */
+        ShowAlone: {
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "show_alone";
+        };
+        /**
          * SnagView
          * @description Something that looks wrong: in which frames, where, how bad (0 to 1), and what to do.
          */
@@ -1654,6 +1727,26 @@ export interface components {
             at: components["schemas"]["Point"];
             /** Shape */
             shape: string;
+        };
+        /**
+         * SpreadShapes
+         * @description Spread three shapes or more so that the gaps between them are even.
+         */
+        SpreadShapes: {
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "across" | "down";
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "spread_shapes";
         };
         /**
          * Step

@@ -1,5 +1,13 @@
 import { Box } from "@mui/material";
 import {
+  AlignCenterHorizontal,
+  AlignCenterVertical,
+  AlignEndHorizontal,
+  AlignEndVertical,
+  AlignHorizontalDistributeCenter,
+  AlignStartHorizontal,
+  AlignStartVertical,
+  AlignVerticalDistributeCenter,
   ArrowDownToLine,
   ArrowUpToLine,
   ChevronDown,
@@ -7,6 +15,7 @@ import {
   FlipHorizontal2,
   FlipVertical2,
   RotateCw,
+  SquareSplitHorizontal,
   Trash2,
 } from "lucide-react";
 import { useLayoutEffect, useState } from "react";
@@ -78,10 +87,59 @@ export function PlaceSection({ chosen, editing }: { chosen: Shape[]; editing: st
         <Action name="Send to back" onClick={() => actions.restack("back")}>
           <ArrowDownToLine size={18} />
         </Action>
+        <Action
+          name="Mirrored copy"
+          onClick={() => void edit({ type: "mirror_shapes", key: editing, shapes: ids, x: null })}
+        >
+          <SquareSplitHorizontal size={18} />
+        </Action>
         <Action name="Delete shapes" keys="Delete" onClick={actions.removeChosen}>
           <Trash2 size={18} />
         </Action>
       </Box>
+      {ids.length > 1 && <Order editing={editing} shapes={ids} />}
     </Section>
+  );
+}
+
+const ALIGN = [
+  ["left", AlignStartVertical],
+  ["centre", AlignCenterVertical],
+  ["right", AlignEndVertical],
+  ["top", AlignStartHorizontal],
+  ["middle", AlignCenterHorizontal],
+  ["bottom", AlignEndHorizontal],
+] as const;
+
+const SPREAD = [
+  ["across", AlignHorizontalDistributeCenter],
+  ["down", AlignVerticalDistributeCenter],
+] as const;
+
+/** Several shapes in line with each other, or with even gaps between them. */
+function Order({ editing, shapes }: { editing: string; shapes: string[] }) {
+  const edit = useDesk((s) => s.edit);
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap" }}>
+      {ALIGN.map(([to, Icon]) => (
+        <Action
+          key={to}
+          name={`Align ${to}`}
+          onClick={() => void edit({ type: "align_shapes", key: editing, shapes, to })}
+        >
+          <Icon size={18} />
+        </Action>
+      ))}
+      {shapes.length > 2 &&
+        SPREAD.map(([along, Icon]) => (
+          <Action
+            key={along}
+            name={`Spread evenly ${along}`}
+            onClick={() => void edit({ type: "spread_shapes", key: editing, shapes, along })}
+          >
+            <Icon size={18} />
+          </Action>
+        ))}
+    </Box>
   );
 }

@@ -1,22 +1,25 @@
-import { Box, Divider, Menu, MenuItem, Slider } from "@mui/material";
+import { Box, ButtonBase, Divider, Menu, MenuItem, Slider } from "@mui/material";
 import { EllipsisVertical } from "lucide-react";
 import { useState } from "react";
-import type { Layer } from "../api/types";
+import type { Layer, Operation } from "../api/types";
 import { Action } from "../desk/Action";
 import { Soft } from "../desk/Soft";
 import { useDesk, useScene } from "../desk/state";
+import { TAGS } from "./tags";
 
-/** What else can be done with a layer: order, fading, deleting. */
+/** What else can be done with a layer: order, showing alone, a copy, a tag, fading, deleting. */
 export function LayerMenu({ layer }: { layer: Layer }) {
   const [open, setOpen] = useState(false);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const edit = useDesk((s) => s.edit);
   const layers = useScene().layers;
   const index = layers.findIndex((l) => l.id === layer.id);
-  const move = (to: number) => {
+  const alone = !layer.hidden && layers.every((other) => other.hidden || other.id === layer.id);
+  const choose = (operation: Operation) => {
     setOpen(false);
-    void edit({ type: "move_layer", layer: layer.id, index: to });
+    void edit(operation);
   };
+  const move = (to: number) => choose({ type: "move_layer", layer: layer.id, index: to });
   return (
     <Box ref={setAnchor}>
       <Action name={`More for layer ${layer.name}`} onClick={() => setOpen(true)}>
@@ -29,6 +32,31 @@ export function LayerMenu({ layer }: { layer: Layer }) {
         <MenuItem disabled={index === 0} onClick={() => move(index - 1)}>
           Send backward
         </MenuItem>
+        <MenuItem onClick={() => choose({ type: "show_alone", layer: layer.id })}>
+          {alone ? "Show all layers" : "Show alone"}
+        </MenuItem>
+        <MenuItem onClick={() => choose({ type: "duplicate_layer", layer: layer.id })}>
+          Duplicate layer
+        </MenuItem>
+        <Box role="group" aria-label="Layer tag" sx={{ display: "flex", gap: 0.75, px: 2, py: 1 }}>
+          {TAGS.map(([tag, color]) => (
+            <ButtonBase
+              key={tag}
+              title={tag === "none" ? "No tag" : `Tag: ${tag}`}
+              aria-label={tag === "none" ? "No tag" : `Tag: ${tag}`}
+              aria-pressed={layer.tag === tag}
+              onClick={() => choose({ type: "set_layer", layer: layer.id, tag })}
+              sx={{
+                width: 22,
+                height: 22,
+                borderRadius: 1,
+                bgcolor: color,
+                border: "2px solid",
+                borderColor: layer.tag === tag ? "text.primary" : "divider",
+              }}
+            />
+          ))}
+        </Box>
         <Box sx={{ px: 2, py: 1, width: 200 }} onKeyDown={(event) => event.stopPropagation()}>
           <Soft sx={{ fontSize: 12 }}>Fade: {Math.round(layer.opacity * 100)} %</Soft>
           <Slider
@@ -45,10 +73,7 @@ export function LayerMenu({ layer }: { layer: Layer }) {
         <Divider />
         <MenuItem
           sx={{ color: "error.main" }}
-          onClick={() => {
-            setOpen(false);
-            void edit({ type: "remove_layer", layer: layer.id });
-          }}
+          onClick={() => choose({ type: "remove_layer", layer: layer.id })}
         >
           Delete layer
         </MenuItem>

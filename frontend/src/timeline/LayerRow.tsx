@@ -10,6 +10,7 @@ import { Thumb } from "../stage/Thumb";
 import { follow } from "../stage/viewport";
 import { LayerMenu } from "./LayerMenu";
 import { CELL, frameOf, HEAD, xOf } from "./measure";
+import { tagColor } from "./tags";
 
 const ROW = 34;
 const none = { shapes: [] };
@@ -81,6 +82,20 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
           opacity: layer.hidden ? 0.6 : 1,
         }}
       >
+        {layer.tag !== "none" && (
+          <Box
+            data-testid="tag"
+            title={layer.tag}
+            sx={{
+              width: 7,
+              height: 18,
+              borderRadius: 0.5,
+              mr: 0.75,
+              flexShrink: 0,
+              bgcolor: tagColor(layer.tag),
+            }}
+          />
+        )}
         <Rename
           name={layer.name}
           label="layer"

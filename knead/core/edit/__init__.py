@@ -4,8 +4,9 @@ from typing import Annotated
 
 from pydantic import Field
 
+from knead.core.edit.arrange import AlignShapes, MirrorShapes, SpreadShapes
 from knead.core.edit.keys import DuplicateKey, MoveKey, NewKey, RemoveKey
-from knead.core.edit.layers import AddLayer, MoveLayer, RemoveLayer, SetLayer, SetScene
+from knead.core.edit.layers import AddLayer, DuplicateLayer, MoveLayer, RemoveLayer, SetLayer, SetScene, ShowAlone
 from knead.core.edit.nodes import AddNode, MoveNodes, RemoveNodes, SetNodeKind
 from knead.core.edit.shapes import (
     AddForm,
@@ -60,9 +61,14 @@ Operation = Annotated[
     | MoveHint
     | RenameHint
     | RemoveHints
+    | AlignShapes
+    | SpreadShapes
+    | MirrorShapes
     | AddLayer
     | SetLayer
+    | DuplicateLayer
     | MoveLayer
+    | ShowAlone
     | RemoveLayer
     | SetScene,
     Field(discriminator="type"),

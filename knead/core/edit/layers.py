@@ -6,7 +6,7 @@ from pydantic import Field
 
 from knead.core.edit.work import EditError, Work, checked
 from knead.core.model import Layer, Model, Name, new_id
-from knead.core.model.scene import Extent, Frame
+from knead.core.model.scene import Extent, Frame, Tag
 from knead.core.model.style import Share
 
 
@@ -32,7 +32,7 @@ class AddLayer(Model):
 
 
 class SetLayer(Model):
-    """Rename, hide, lock or fade a layer; only the fields that are given change."""
+    """Rename, hide, lock, fade or tag a layer; only the fields that are given change."""
 
     type: Literal["set_layer"] = "set_layer"
     layer: str
@@ -40,10 +40,13 @@ class SetLayer(Model):
     hidden: bool | None = None
     locked: bool | None = None
     opacity: Share | None = None
+    tag: Tag | None = None
 
     @property
     def label(self) -> str:
         """What undo calls it."""
+        if self.tag is not None:
+            return "Tag a layer"
         if self.name is not None:
             return "Rename a layer"
         if self.hidden is not None:
@@ -54,7 +57,7 @@ class SetLayer(Model):
 
     def apply(self, work: Work) -> Work:
         """Set what is given."""
-        fields = {k: v for k in ("name", "hidden", "locked", "opacity") if (v := getattr(self, k)) is not None}
+        fields = {k: v for k in ("name", "hidden", "locked", "opacity", "tag") if (v := getattr(self, k)) is not None}
         return work.with_layer(checked(work.layer(self.layer), **fields))
 
 
@@ -76,6 +79,47 @@ class MoveLayer(Model):
         others = [old for old in work.scene.layers if old.id != layer.id]
         others.insert(self.index, layer)
         return work.with_scene(layers=tuple(others))
+
+
+class DuplicateLayer(Model):
+    """The same layer again in front of it, with all its keys and what happens between them."""
+
+    type: Literal["duplicate_layer"] = "duplicate_layer"
+    layer: str
+    id: str = Field(default_factory=new_id)
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Duplicate a layer"
+
+    def apply(self, work: Work) -> Work:
+        """Add the copy. Its drawings stay the same ones until they are edited, so shapes keep their identity."""
+        layer, layers = work.layer(self.layer), list(work.scene.layers)
+        keys = tuple(key.model_copy(update={"id": new_id()}) for key in layer.keys)
+        name = f"{layer.name[:110]} copy"
+        copy = checked(layer, id=self.id, name=name, keys=keys, locked=False, hidden=False)
+        layers.insert(layers.index(layer) + 1, copy)
+        return work.with_scene(layers=tuple(layers))
+
+
+class ShowAlone(Model):
+    """Hide all layers but one; where it is shown alone already, show all."""
+
+    type: Literal["show_alone"] = "show_alone"
+    layer: str
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Show a layer alone"
+
+    def apply(self, work: Work) -> Work:
+        """Hide the others, or show them again."""
+        layer = work.layer(self.layer)
+        alone = not layer.hidden and all(other.hidden for other in work.scene.layers if other.id != layer.id)
+        layers = (checked(each, hidden=each.id != layer.id and not alone) for each in work.scene.layers)
+        return work.with_scene(layers=tuple(layers))
 
 
 class RemoveLayer(Model):

@@ -39,7 +39,7 @@ class AddForm(Model):
         """Add the form in front."""
         contour = _box(self) if self.form == "box" else _ellipse(self)
         shape = Shape(name=self.form, contours=(contour,), stroke=self.stroke, fill=self.fill)
-        return _with_shapes(work, self.key, (*work.drawing(self.key).shapes, shape))
+        return with_shapes(work, self.key, (*work.drawing(self.key).shapes, shape))
 
 
 class Sample(Model):
@@ -69,7 +69,7 @@ class AddFreehand(Model):
     def apply(self, work: Work) -> Work:
         """Add the line in front."""
         shape = Shape(name="line", contours=(self._contour(),), stroke=self.stroke, fill=self.fill)
-        return _with_shapes(work, self.key, (*work.drawing(self.key).shapes, shape))
+        return with_shapes(work, self.key, (*work.drawing(self.key).shapes, shape))
 
     def _contour(self) -> Contour:
         points = np.array([(s.x, s.y) for s in self.samples])
@@ -101,7 +101,7 @@ class AddShapes(Model):
         there = work.drawing(self.key).shapes
         taken = {shape.id for shape in there}
         added = tuple(renewed(shape) if shape.id in taken else shape for shape in self.shapes)
-        return _with_shapes(work, self.key, (*there, *added))
+        return with_shapes(work, self.key, (*there, *added))
 
 
 class TransformShapes(Model):
@@ -129,7 +129,7 @@ class TransformShapes(Model):
             raise EditError("This would flatten the shapes to a line.")
         matrix = np.array([[a, c, e], [b, d, f]])
 
-        return _changed(work, self.key, self.shapes, lambda shape: placed(shape, matrix))
+        return changed(work, self.key, self.shapes, lambda shape: placed(shape, matrix))
 
 
 class Restyle(Model):
@@ -152,7 +152,7 @@ class Restyle(Model):
         changes: dict[str, object] = {
             name: getattr(self, name) for name in ("fill", "stroke", "opacity") if name in self.model_fields_set
         }
-        return _changed(work, self.key, self.shapes, lambda shape: shape.model_copy(update=changes))
+        return changed(work, self.key, self.shapes, lambda shape: shape.model_copy(update=changes))
 
 
 class Restack(Model):
@@ -186,7 +186,7 @@ class Restack(Model):
                 if order[k].id in self.shapes and order[k - 1].id not in self.shapes:
                     order[k - 1], order[k] = order[k], order[k - 1]
             order = order[::-1] if self.to == "forward" else order
-        return _with_shapes(work, self.key, tuple(order))
+        return with_shapes(work, self.key, tuple(order))
 
 
 class RemoveShapes(Model):
@@ -204,7 +204,7 @@ class RemoveShapes(Model):
     def apply(self, work: Work) -> Work:
         """Remove the shapes."""
         kept = tuple(s for s in work.drawing(self.key).shapes if s.id not in self.shapes)
-        return _with_shapes(work, self.key, kept)
+        return with_shapes(work, self.key, kept)
 
 
 class RenameShape(Model):
@@ -222,7 +222,7 @@ class RenameShape(Model):
 
     def apply(self, work: Work) -> Work:
         """Set the name."""
-        return _changed(work, self.key, (self.shape,), lambda s: s.model_copy(update={"name": self.name}))
+        return changed(work, self.key, (self.shape,), lambda s: s.model_copy(update={"name": self.name}))
 
 
 def renewed(shape: Shape) -> Shape:
@@ -234,15 +234,15 @@ def renewed(shape: Shape) -> Shape:
     return shape.model_copy(update={"id": new_id(), "contours": contours})
 
 
-def _with_shapes(work: Work, key: str, shapes: tuple[Shape, ...]) -> Work:
+def with_shapes(work: Work, key: str, shapes: tuple[Shape, ...]) -> Work:
     return work.with_drawing(key, Drawing(shapes=shapes))
 
 
-def _changed(work: Work, key: str, ids: tuple[str, ...], change: Callable[[Shape], Shape]) -> Work:
+def changed(work: Work, key: str, ids: tuple[str, ...], change: Callable[[Shape], Shape]) -> Work:
     for shape_id in ids:
         work.shape(key, shape_id)
     shapes = tuple(change(s) if s.id in ids else s for s in work.drawing(key).shapes)
-    return _with_shapes(work, key, shapes)
+    return with_shapes(work, key, shapes)
 
 
 def _box(form: AddForm) -> Contour:

@@ -10,6 +10,7 @@ from knead.core.model.span import Span
 from knead.core.model.style import Share
 
 Frame = Annotated[int, Field(ge=1, le=100_000)]
+Tag = Literal["none", "rust", "ochre", "moss", "sea", "heather"]
 Extent = Annotated[float, Field(ge=1.0, le=20_000.0)]
 
 
@@ -32,6 +33,8 @@ class Layer(Model):
     hidden: bool = False
     locked: bool = False
     opacity: Share = 1.0
+    tag: Tag = "none"
+    """A colour on its row of the timeline, to find it by."""
 
     @model_validator(mode="after")
     def _frames_rise(self) -> Self:
