@@ -28,7 +28,7 @@ def test_the_balance_says_that_a_hint_made_it_worse_and_takes_it_back(screen: Sc
     screen.saved()
     kept = screen.cards()
     end = screen.middle("[data-testid=match-second] [data-hint]")
-    screen.drag(end, (end[0] + 40, end[1] - 4), (end[0] - 60, end[1] + 30))
+    screen.drag(end, (end[0] - 40, end[1] + 4), (end[0] - 110, end[1] + 10))
     screen.until(lambda: "worse" in screen.text("[data-testid=balance]"))
     assert screen.cards() != kept
     screen.press("Take it back")
