@@ -17,7 +17,7 @@ HALF_WAY = np.array([0.5])
 
 
 def fitted(load: Load, tolerance: float, course: Course) -> Load:
-    """The load with nodes added until more of them would move no half-way outline by more than `tolerance`.
+    """The load with nodes added, in at most ROUNDS, until more would move no half-way outline by over `tolerance`.
 
     `tolerance` is in scene units. A load that does not travel solidly is already exact.
     """

@@ -7,9 +7,7 @@ from knead.core.geometry.track import Track
 
 SAMPLES = 512
 ALIKE = 0.012  # mean gap, by the form's size, up to which two outlines count as one form
-RIVAL = (
-    2.0  # starts with a gap up to this much larger than the least are alike: then the form turns as little as may be
-)
+RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form turns as little as may be
 EDGE = 1e-3
 
 

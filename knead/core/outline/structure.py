@@ -28,7 +28,7 @@ class Cuts:
 def common(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> Cuts:
     """Cut both outlines where either has a node or a tie ends, paired by the correspondence.
 
-    Two nodes that miss each other by less than twice the tolerance, in scene units, meet without a second cut.
+    Two nodes that miss each other by less than NEAR, or than twice the tolerance in scene units, meet in one cut.
     """
     near = max(NEAR, 2.0 * tolerance / max(first.length, second.length, 1e-12))
     if way.reversed:
