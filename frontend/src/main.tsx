@@ -1,4 +1,4 @@
-import { Alert, CssBaseline, LinearProgress, Snackbar, ThemeProvider } from "@mui/material";
+import { Alert, Button, CssBaseline, LinearProgress, Snackbar, ThemeProvider } from "@mui/material";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode, useEffect, useMemo, useState } from "react";
 import { createRoot } from "react-dom/client";
@@ -45,6 +45,20 @@ function App() {
             variant="filled"
             onClose={() => set({ notice: null })}
             data-testid="notice"
+            action={
+              notice.action && (
+                <Button
+                  color="inherit"
+                  size="small"
+                  onClick={() => {
+                    set({ notice: null });
+                    notice.action?.run();
+                  }}
+                >
+                  {notice.action.name}
+                </Button>
+              )
+            }
           >
             {notice.text}
           </Alert>

@@ -8,6 +8,7 @@ import numpy as np
 from sqlalchemy import Engine
 
 from knead.core.edit import Operation, Work
+from knead.core.edit.forms import Pour
 from knead.core.edit.work import EditError
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan
@@ -17,6 +18,7 @@ from knead.core.snags.propose import proposed
 from knead.formats.svg_read import SvgDrawing
 from knead.service.plans import PlanCache
 from knead.service.render import frame_svg
+from knead.service.trial import DrawingTrial, drawing_trial, pour_gaps
 from knead.service.views import ProposalView, SceneView, SpanView, proposal_view, scene_view, span_view
 from knead.store.scenes import Revision, SceneStore
 
@@ -56,21 +58,30 @@ class Studio:
 
     def edit(self, scene_id: str, base: int, operation: Operation) -> SceneView:
         """Do an operation on revision `base` in one transaction. Raises EditError, Stale, NotFound."""
-        work = operation.apply(self._work(self.store.load(scene_id).scene))
+        before = self._work(self.store.load(scene_id).scene)
+        work = operation.apply(before)
         revision = self.store.commit(base, work.scene, work.fresh, operation.label)
         self._remember(dict(work.fresh))
-        return scene_view(revision, work.fresh)
+        return scene_view(revision, {**before.drawings, **work.fresh}, (before.scene, before.drawings))
 
     def undo(self, scene_id: str, base: int) -> SceneView:
         """One step back. Raises Stale, NotFound."""
-        return self._shown(self.store.undo(scene_id, base))
+        return self._shown(self.store.undo(scene_id, base), base)
 
     def redo(self, scene_id: str, base: int) -> SceneView:
         """One step on again. Raises Stale, NotFound."""
-        return self._shown(self.store.redo(scene_id, base))
+        return self._shown(self.store.redo(scene_id, base), base)
 
-    def _shown(self, revision: Revision) -> SceneView:
-        return scene_view(revision, self.drawings(revision.scene.drawing_hashes()))
+    def _shown(self, revision: Revision, base: int) -> SceneView:
+        before = self._work(self.store.load_number(revision.scene.id, base))
+        return scene_view(revision, self.drawings(revision.scene.drawing_hashes()), (before.scene, before.drawings))
+
+    def trial(self, scene_id: str, operation: Operation, key: str) -> DrawingTrial:
+        """What an operation would make of a key's drawing; nothing is kept. Raises EditError, NotFound."""
+        work = self._work(self.store.load(scene_id).scene)
+        before = work.drawing(key)
+        gaps = pour_gaps(before, operation) if isinstance(operation, Pour) else []
+        return drawing_trial(before, operation.apply(work).drawing(key), gaps)
 
     def span(self, scene_id: str, key: str) -> SpanView:
         """The in-betweens of the span after a key, even while it holds. Raises EditError, NotFound."""
@@ -115,11 +126,14 @@ class Studio:
     def bundle(self, scene_id: str) -> SceneBundle:
         """A scene with all its drawings, to be written to a file."""
         scene = self.store.load(scene_id).scene
-        return SceneBundle(scene=scene, drawings=self.drawings(scene.drawing_hashes()))
+        images = {name: self.store.image(name) for name in scene.image_hashes()}
+        return SceneBundle(scene=scene, drawings=self.drawings(scene.drawing_hashes()), images=images)
 
     def keep_bundle(self, bundle: SceneBundle, name: str | None = None, label: str = "Bring in") -> Revision:
         """Keep a bundle as a new scene of its own."""
         scene = bundle.scene.model_copy(update={"id": new_id(), "name": name or bundle.scene.name})
+        for image in bundle.images.values():
+            self.store.keep_image(image)
         return self.store.create(scene, bundle.drawings, label)
 
     def new(self, scene: Scene) -> Revision:

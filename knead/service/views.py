@@ -11,7 +11,7 @@ from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
-from knead.core.model import Drawing, Fill, Hint, Model, PairTravel, Point, Scene, Stroke, Take
+from knead.core.model import Drawing, Fill, Hint, Model, PairTravel, Point, Scene, Shape, Stroke, Take
 from knead.core.playback import Exposure, exposures
 from knead.core.snags.figures import Figures
 from knead.core.snags.find import Snag, findings
@@ -20,17 +20,25 @@ from knead.core.snags.propose import Proposal
 from knead.store.scenes import Revision
 
 
+class DrawingPart(Model):
+    """A drawing as what is new in it: `order` lists all its shapes, of which those not in `shapes` are as in `base`."""
+
+    base: str | None
+    order: list[str]
+    shapes: list[Shape]
+
+
 class SceneView(Model):
     """A scene as of a revision.
 
-    `drawings` are those asked for or new; `sheet` says what each layer shows at each frame.
+    `drawings` are those that are new since what the asker has; `sheet` says what each layer shows at each frame.
     """
 
     scene: Scene
     revision: int
     undo: str | None
     redo: str | None
-    drawings: dict[str, Drawing]
+    drawings: dict[str, DrawingPart]
     sheet: dict[str, list[Exposure | None]]
 
 
@@ -143,16 +151,30 @@ class SpanView(Model):
     take: Take
 
 
-def scene_view(revision: Revision, drawings: Mapping[str, Drawing]) -> SceneView:
-    """A revision with the given drawings."""
+def scene_view(
+    revision: Revision, drawings: Mapping[str, Drawing], before: tuple[Scene, Mapping[str, Drawing]] | None = None
+) -> SceneView:
+    """A revision with what is new in it since the scene `before`, which the asker has; with all if there is none.
+
+    `drawings` are at least those that are new.
+    """
     scene = revision.scene
+    bases: dict[str, str] = {}
+    if before is not None:
+        had = {key.id: key.drawing for layer in before[0].layers for key in layer.keys}
+        bases = {k.drawing: had[k.id] for layer in scene.layers for k in layer.keys if k.id in had}
+    new = scene.drawing_hashes() - (before[0].drawing_hashes() if before else set())
+    parts = {
+        name: _part(drawings[name], bases.get(name), before[1].get(bases[name]) if before and name in bases else None)
+        for name in new
+    }
     sheet = {layer.id: exposures(layer, scene.length) for layer in scene.layers}
     return SceneView(
         scene=scene,
         revision=revision.number,
         undo=revision.undo,
         redo=revision.redo,
-        drawings=dict(drawings),
+        drawings=parts,
         sheet=sheet,
     )
 
@@ -196,6 +218,19 @@ def span_view(
         nodes=sum(len(contour.first) for pair in plan.pairs for contour in pair.contours),
         take=take,
     )
+
+
+def _part(drawing: Drawing, name: str | None, base: Drawing | None) -> DrawingPart:
+    order = [shape.id for shape in drawing.shapes]
+    if base is None:
+        return DrawingPart(base=None, order=order, shapes=list(drawing.shapes))
+    return DrawingPart(base=name, order=order, shapes=changed_shapes(base, drawing))
+
+
+def changed_shapes(before: Drawing, after: Drawing) -> list[Shape]:
+    """The shapes that are new or other than before."""
+    had = {shape.id: shape for shape in before.shapes}
+    return [s for s in after.shapes if s.id not in had or (had[s.id] is not s and had[s.id].hash != s.hash)]
 
 
 def _snag_view(snag: Snag, start: int) -> SnagView:

@@ -1,5 +1,6 @@
 """Scenes in the database: revisions that only move forward, and a head that undo and redo move."""
 
+import hashlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -8,8 +9,8 @@ from sqlalchemy import Engine, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from knead.core.model import Drawing, Scene
-from knead.store.tables import DrawingRow, RevisionRow, SceneRow
+from knead.core.model import Drawing, Image, Scene, Shape
+from knead.store.tables import DrawingRow, ImageRow, RevisionRow, SceneRow, ShapeRow
 
 
 class NotFound(LookupError):
@@ -81,8 +82,29 @@ class SceneStore:
     def drawings(self, hashes: Iterable[str]) -> dict[str, Drawing]:
         """The drawings with these hashes."""
         with self._session() as session:
-            rows = session.scalars(select(DrawingRow).where(DrawingRow.hash.in_(list(hashes))))
-            return {row.hash: Drawing.model_validate(row.body) for row in rows}
+            rows = session.execute(
+                select(DrawingRow.hash, DrawingRow.shapes).where(DrawingRow.hash.in_(list(hashes)))
+            ).all()
+            wanted = {name for _, names in rows for name in names}
+            found = session.execute(select(ShapeRow.hash, ShapeRow.body).where(ShapeRow.hash.in_(list(wanted))))
+            shapes = {name: Shape.model_validate(body) for name, body in found}
+            return {row: Drawing(shapes=tuple(shapes[name] for name in names)) for row, names in rows}
+
+    def keep_image(self, image: Image) -> str:
+        """Keep an image; its hash."""
+        name = hashlib.sha256(image.data).hexdigest()
+        with self._session() as session:
+            row = {"hash": name, "type": image.type, "data": image.data}
+            session.execute(insert(ImageRow).on_conflict_do_nothing(), [row])
+        return name
+
+    def image(self, name: str) -> Image:
+        """The image with this hash. Raises NotFound."""
+        with self._session() as session:
+            row = session.get(ImageRow, name)
+            if row is None:
+                raise NotFound("This picture does not exist.")
+            return Image.model_construct(type=row.type, data=row.data)
 
     def commit(self, base: int, scene: Scene, fresh: Mapping[str, Drawing], label: str) -> Revision:
         """Make a new head out of `scene`, edited on revision `base`. Raises Stale when the head is another by now."""
@@ -155,6 +177,13 @@ def _revision_row(scene: Scene, number: int, previous: int | None, label: str) -
 
 
 def _keep_drawings(session: Session, drawings: Mapping[str, Drawing]) -> None:
-    if drawings:
-        rows = [{"hash": name, "body": drawing.model_dump(mode="json")} for name, drawing in drawings.items()]
-        session.execute(insert(DrawingRow).on_conflict_do_nothing(), rows)
+    """Keep drawings, and those of their shapes that are not kept yet."""
+    if not drawings:
+        return
+    shapes = {shape.hash: shape for drawing in drawings.values() for shape in drawing.shapes}
+    known = set(session.scalars(select(ShapeRow.hash).where(ShapeRow.hash.in_(list(shapes)))))
+    fresh = [{"hash": k, "body": shape.model_dump(mode="json")} for k, shape in shapes.items() if k not in known]
+    if fresh:
+        session.execute(insert(ShapeRow).on_conflict_do_nothing(), fresh)
+    rows = [{"hash": name, "shapes": [s.hash for s in drawing.shapes]} for name, drawing in drawings.items()]
+    session.execute(insert(DrawingRow).on_conflict_do_nothing(), rows)

@@ -1,26 +1,45 @@
-"""The tables: drawings by content hash, numbered scene revisions, and export jobs."""
+"""The tables: shapes, drawings and images by content hash, numbered scene revisions, and export jobs."""
 
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, LargeBinary, func
-from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy import ForeignKey, LargeBinary, Text, func
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
 class Base(DeclarativeBase):
     """Declarative base."""
 
-    type_annotation_map = {dict[str, Any]: JSONB, bytes: LargeBinary}
+    type_annotation_map = {dict[str, Any]: JSONB, list[str]: ARRAY(Text), bytes: LargeBinary}
+
+
+class ShapeRow(Base):
+    """A shape, stored once under the hash of its content; never changed."""
+
+    __tablename__ = "shape"
+
+    hash: Mapped[str] = mapped_column(primary_key=True)
+    body: Mapped[dict[str, Any]]
 
 
 class DrawingRow(Base):
-    """A drawing, stored once under the hash of its content; never changed."""
+    """A drawing as the hashes of its shapes from back to front, under the hash of them all; never changed."""
 
     __tablename__ = "drawing"
 
     hash: Mapped[str] = mapped_column(primary_key=True)
-    body: Mapped[dict[str, Any]]
+    shapes: Mapped[list[str]]
+
+
+class ImageRow(Base):
+    """An image file, stored once under the hash of its bytes; never changed."""
+
+    __tablename__ = "image"
+
+    hash: Mapped[str] = mapped_column(primary_key=True)
+    type: Mapped[str]
+    data: Mapped[bytes]
 
 
 class SceneRow(Base):

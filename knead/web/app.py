@@ -13,7 +13,7 @@ from sqlalchemy import Engine
 
 from knead.service.jobs import ExportDesk
 from knead.service.studio import Studio
-from knead.web import exports, scenes, spans
+from knead.web import drawing, exports, scenes, spans
 from knead.web.guard import Guard
 from knead.web.problems import add_problem_handlers
 
@@ -38,7 +38,7 @@ def create_app(engine: Engine, front_end: Path | None) -> FastAPI:
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=1)
     app.add_middleware(Guard)
     add_problem_handlers(app)
-    for router in (scenes.router, spans.router, exports.router):
+    for router in (scenes.router, drawing.router, spans.router, exports.router):
         app.include_router(router, prefix="/api")
     for route in app.routes:
         if isinstance(route, APIRoute):

@@ -10,6 +10,7 @@ from starlette.responses import JSONResponse
 
 from knead.core.edit.work import EditError
 from knead.formats.bundle import BadBundle
+from knead.formats.images import BadImage
 from knead.formats.svg_guard import BadSvg
 from knead.store.scenes import NotFound, Stale
 
@@ -22,7 +23,7 @@ def problem(status: int, sentence: str) -> JSONResponse:
 
 def add_problem_handlers(app: FastAPI) -> None:
     """Turn the service's errors into problems."""
-    sentences: dict[type[Exception], int] = {EditError: 422, BadSvg: 422, BadBundle: 422, NotFound: 404}
+    sentences: dict[type[Exception], int] = {EditError: 422, BadSvg: 422, BadBundle: 422, BadImage: 422, NotFound: 404}
 
     async def by_sentence(_: Request, error: Exception) -> JSONResponse:
         status = next(code for kind, code in sentences.items() if isinstance(error, kind))

@@ -237,7 +237,8 @@ def test_spread_shapes_have_even_gaps_between_the_outer_two(rows: list[tuple[flo
     with contextlib.suppress(EditError):  # where they are even already
         work = do(work, type="spread_shapes", key="k", shapes=[s.id for s in shapes], along=along)
     axis = 0 if along == "across" else 1
-    boxes = sorted((extent(s)[:, axis] for s in work.drawing("k").shapes), key=lambda box: float(box.sum()))
+    order = sorted(range(len(shapes)), key=lambda k: float(extent(shapes[k])[:, axis].sum()))
+    boxes = [extent(work.drawing("k").shapes[k])[:, axis] for k in order]
     gaps = [float(after[0] - before[1]) for before, after in zip(boxes, boxes[1:], strict=False)]
     assert gaps == pytest.approx([gaps[0]] * len(gaps), abs=1e-6)
 

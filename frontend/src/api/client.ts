@@ -1,12 +1,15 @@
 import createClient from "openapi-fetch";
 import type { paths } from "./schema";
 import type {
+  DrawingTrial,
   ExportOptions,
   ExportView,
+  KeptImage,
   Operation,
   ProposalView,
   SceneCard,
   SceneView,
+  Shape,
   SpanView,
 } from "./types";
 
@@ -42,19 +45,26 @@ async function asked<T>(request: Promise<Answer>): Promise<T> {
   throw new Problem(answer.response.status, typeof detail === "string" ? detail : "This could not be done.");
 }
 
+function upload(field: string, files: File[]) {
+  const form = new FormData();
+  for (const file of files) form.append(field, file);
+  return { body: form as never, bodySerializer: (body: unknown) => body as never };
+}
+
 const scene = (scene_id: string) => ({ params: { path: { scene_id } } });
 
 export const api = {
   scenes: () => asked<SceneCard[]>(client.GET("/api/scenes")),
   newScene: (body: { name: string; width: number; height: number; rate: number; length: number }) =>
     asked<SceneCard>(client.POST("/api/scenes", { body })),
-  bringIn: (files: File[]) => {
-    const form = new FormData();
-    for (const file of files) form.append("files", file);
-    return asked<{ scene: SceneCard; lost: string[] }>(
-      client.POST("/api/scenes/files", { body: form as never, bodySerializer: (body) => body as never }),
-    );
-  },
+  bringIn: (files: File[]) =>
+    asked<{ scene: SceneCard; lost: string[] }>(client.POST("/api/scenes/files", upload("files", files))),
+  keepImage: (file: File) => asked<KeptImage>(client.POST("/api/images", upload("file", [file]))),
+  roughs: () => asked<string[]>(client.GET("/api/roughs")),
+  keepRough: (name: string) =>
+    asked<KeptImage>(client.POST("/api/roughs/{name}", { params: { path: { name } } })),
+  readShapes: (file: File) =>
+    asked<{ shapes: Shape[]; lost: string[] }>(client.POST("/api/shapes", upload("file", [file]))),
   copy: (id: string) => asked<SceneCard>(client.POST("/api/scenes/{scene_id}/copy", scene(id))),
   remove: (id: string) => asked<void>(client.DELETE("/api/scenes/{scene_id}", scene(id))),
   restore: (id: string) => asked<void>(client.POST("/api/scenes/{scene_id}/restore", scene(id))),
@@ -79,6 +89,10 @@ export const api = {
     asked<SpanView>(
       client.POST("/api/scenes/{scene_id}/preview", { ...scene(id), body: { operation, key } }),
     ),
+  trial: (id: string, operation: Operation, key: string) =>
+    asked<DrawingTrial>(
+      client.POST("/api/scenes/{scene_id}/trial", { ...scene(id), body: { operation, key } }),
+    ),
   orderExport: (id: string, body: ExportOptions) =>
     asked<ExportView>(client.POST("/api/scenes/{scene_id}/exports", { ...scene(id), body })),
   watchExport: (export_id: string) =>
@@ -89,5 +103,7 @@ export const api = {
 
 export const pictureUrl = (card: { id: string; revision: number }, frame: number) =>
   `/api/scenes/${card.id}/picture?frame=${frame}&width=480&r=${card.revision}`;
+export const imageUrl = (image: string) => `/api/images/${image}`;
+export const roughUrl = (name: string) => `/api/roughs/${encodeURIComponent(name)}`;
 export const bundleUrl = (id: string) => `/api/scenes/${id}/bundle`;
 export const exportFileUrl = (id: string) => `/api/exports/${id}/file`;

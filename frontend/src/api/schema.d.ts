@@ -64,6 +64,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/images": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Image
+         * @description Keep a picture for a picture layer.
+         */
+        post: operations["keep_image_api_images_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Image
+         * @description A kept picture.
+         */
+        get: operations["show_image_api_images__name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roughs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Roughs
+         * @description The names of the roughs that ship with Knead.
+         */
+        get: operations["list_roughs_api_roughs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roughs/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Rough
+         * @description A shipped rough.
+         */
+        get: operations["show_rough_api_roughs__name__get"];
+        put?: never;
+        /**
+         * Keep Rough
+         * @description Keep a shipped rough for a picture layer, as if it had been scanned.
+         */
+        post: operations["keep_rough_api_roughs__name__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes": {
         parameters: {
             query?: never;
@@ -332,6 +416,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Drawing
+         * @description What an operation would make of a key's drawing; nothing is kept.
+         */
+        post: operations["try_drawing_api_scenes__scene_id__trial_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/undo": {
         parameters: {
             query?: never;
@@ -352,13 +456,33 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Shapes
+         * @description The shapes of an SVG file, to be brought in as a key.
+         */
+        post: operations["read_shapes_api_shapes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
          * AddForm
-         * @description Draw a box or an ellipse in a rectangle.
+         * @description Draw a simple form that fills a rectangle; `points` and `inner` are for polygons and stars.
          */
         AddForm: {
             fill?: components["schemas"]["Fill"] | null;
@@ -366,11 +490,21 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "box" | "ellipse";
+            form: "box" | "ellipse" | "polygon" | "star";
             /** Height */
             height: number;
+            /**
+             * Inner
+             * @default 0.5
+             */
+            inner: number;
             /** Key */
             key: string;
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
             stroke?: components["schemas"]["Stroke"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -387,6 +521,8 @@ export interface components {
         /**
          * AddFreehand
          * @description Draw a line by hand; it is fitted to few nodes, the pen's pressure kept in them.
+         *
+         *     With the id of a shape that is there already, that line is fitted anew.
          */
         AddFreehand: {
             /**
@@ -399,6 +535,8 @@ export interface components {
             key: string;
             /** Samples */
             samples: components["schemas"]["Sample"][];
+            /** Shape */
+            shape?: string;
             stroke?: components["schemas"]["Stroke"] | null;
             /**
              * Tolerance
@@ -451,6 +589,32 @@ export interface components {
             type: "add_layer";
         };
         /**
+         * AddLetters
+         * @description Draw a text as outlines, one shape a letter, in a part of its own; (x, y) is where its baseline begins.
+         */
+        AddLetters: {
+            fill?: components["schemas"]["Fill"] | null;
+            /** Key */
+            key: string;
+            /**
+             * Size
+             * @default 120
+             */
+            size: number;
+            stroke?: components["schemas"]["Stroke"] | null;
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_letters";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * AddNode
          * @description Put a node on a shape's outline where it is nearest to a point; the outline does not change.
          */
@@ -467,6 +631,44 @@ export interface components {
             type: "add_node";
         };
         /**
+         * AddPath
+         * @description Draw a line through placed points, or a closed form.
+         */
+        AddPath: {
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            fill?: components["schemas"]["Fill"] | null;
+            /** Key */
+            key: string;
+            /** Nodes */
+            nodes: components["schemas"]["Node"][];
+            stroke?: components["schemas"]["Stroke"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_path";
+        };
+        /**
+         * AddPicture
+         * @description A new layer with a picture, at the very back.
+         */
+        AddPicture: {
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
+            picture: components["schemas"]["Picture"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_picture";
+        };
+        /**
          * AddShapes
          * @description Paste shapes in front. One whose id is already in the key gets a new one.
          */
@@ -480,6 +682,43 @@ export interface components {
              * @enum {string}
              */
             type: "add_shapes";
+        };
+        /**
+         * AddSwatch
+         * @description Put a colour on the palette.
+         */
+        AddSwatch: {
+            /** Color */
+            color: string;
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_swatch";
+        };
+        /**
+         * AlignPoints
+         * @description Bring points to one upright or level line through their middle.
+         */
+        AlignPoints: {
+            /** Key */
+            key: string;
+            /** Nodes */
+            nodes: string[];
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "upright" | "level";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "align_points";
         };
         /**
          * AlignShapes
@@ -522,6 +761,33 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** Body_keep_image_api_images_post */
+        Body_keep_image_api_images_post: {
+            /** File */
+            file: string;
+        };
+        /** Body_read_shapes_api_shapes_post */
+        Body_read_shapes_api_shapes_post: {
+            /** File */
+            file: string;
+        };
+        /**
+         * BringKey
+         * @description A key from shapes that were read from a file; what is drawn at that frame is replaced.
+         */
+        BringKey: {
+            /** Frame */
+            frame: number;
+            /** Layer */
+            layer: string;
+            /** Shapes */
+            shapes: components["schemas"]["Shape"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "bring_key";
+        };
         /**
          * BroughtIn
          * @description A scene made from files, and what of them could not be kept, in words.
@@ -532,10 +798,49 @@ export interface components {
             scene: components["schemas"]["SceneCard"];
         };
         /**
+         * ChangeSwatch
+         * @description Rename a colour of the palette, or change it in all drawings of the scene that follow it.
+         */
+        ChangeSwatch: {
+            /** Color */
+            color?: string | null;
+            /** Name */
+            name?: string | null;
+            /** Swatch */
+            swatch: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "change_swatch";
+        };
+        /**
+         * CloseLines
+         * @description Close all open contours of shapes, or open the closed ones at their seam.
+         */
+        CloseLines: {
+            /** Closed */
+            closed: boolean;
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "close_lines";
+        };
+        /**
          * Contour
          * @description One open or closed path: a cubic Bézier from each node to the next (and back to the first if closed).
          */
         Contour: {
+            /**
+             * Bounds
+             * @default []
+             */
+            bounds: components["schemas"]["Stretch"][];
             /**
              * Closed
              * @default false
@@ -545,14 +850,38 @@ export interface components {
             nodes: components["schemas"]["Node"][];
         };
         /**
-         * Drawing
-         * @description Shapes from back to front. Immutable: an edit makes a new one.
+         * DrawingPart
+         * @description A drawing as what is new in it: `order` lists all its shapes, of which those not in `shapes` are as in `base`.
          */
-        Drawing: {
-            /**
-             * Shapes
-             * @default []
-             */
+        DrawingPart: {
+            /** Base */
+            base: string | null;
+            /** Order */
+            order: string[];
+            /** Shapes */
+            shapes: components["schemas"]["Shape"][];
+        };
+        /**
+         * DrawingTrial
+         * @description The shapes that an operation would change or add, and what that means.
+         *
+         *     `nodes` counts their nodes before and after; `deviation` is how far their outlines would move, in scene units;
+         *     `gaps` are those that a pour closes.
+         */
+        DrawingTrial: {
+            /** Deviation */
+            deviation: number;
+            /** Gaps */
+            gaps: [
+                components["schemas"]["Point"],
+                components["schemas"]["Point"]
+            ][];
+            /** Nodes */
+            nodes: [
+                number,
+                number
+            ];
+            /** Shapes */
             shapes: components["schemas"]["Shape"][];
         };
         /**
@@ -611,7 +940,22 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+        };
+        /**
+         * EvenWidth
+         * @description Give lines one width along their whole length.
+         */
+        EvenWidth: {
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "even_width";
         };
         /**
          * ExportOptions
@@ -742,6 +1086,36 @@ export interface components {
             /** Stops */
             stops: components["schemas"]["Stop"][];
         };
+        /**
+         * GroupShapes
+         * @description Put shapes into a part of this name; parts they are in already go into it as they are.
+         */
+        GroupShapes: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "group_shapes";
+        };
+        /**
+         * Guide
+         * @description A line to snap to: upright at an x, or level at a y.
+         */
+        Guide: {
+            /** At */
+            at: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "upright" | "level";
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -792,6 +1166,36 @@ export interface components {
             trouble: string | null;
         };
         /**
+         * JoinEnds
+         * @description Join two ends of open lines: into one line, or, of one line, into a closed form.
+         */
+        JoinEnds: {
+            /** Key */
+            key: string;
+            /** Nodes */
+            nodes: [
+                string,
+                string
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "join_ends";
+        };
+        /**
+         * KeptImage
+         * @description A picture that was kept: its hash, its size in pixels.
+         */
+        KeptImage: {
+            /** Height */
+            height: number;
+            /** Image */
+            image: string;
+            /** Width */
+            width: number;
+        };
+        /**
          * Key
          * @description A drawing that stands at a frame of a layer, and the span that follows it.
          */
@@ -827,7 +1231,7 @@ export interface components {
         };
         /**
          * Layer
-         * @description One row of the scene, its keys in the order of their frames.
+         * @description One row of the scene: its keys in the order of their frames, or a picture.
          */
         Layer: {
             /**
@@ -857,6 +1261,7 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            picture?: components["schemas"]["Picture"] | null;
             /**
              * Tag
              * @default none
@@ -873,6 +1278,51 @@ export interface components {
             /** Opacity */
             opacity: number;
             stroke: components["schemas"]["Stroke"] | null;
+        };
+        /**
+         * MatchPicture
+         * @description Lay a picture over what another layer shows at a frame: as high, and middle on middle.
+         */
+        MatchPicture: {
+            /**
+             * Frame
+             * @default 1
+             */
+            frame: number;
+            /** Layer */
+            layer: string;
+            /** To */
+            to: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "match_picture";
+        };
+        /**
+         * MergePoints
+         * @description Make one point of neighbouring ones that lie within a distance: of those given, or of whole shapes.
+         */
+        MergePoints: {
+            /** Key */
+            key: string;
+            /**
+             * Nodes
+             * @default []
+             */
+            nodes: string[];
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "merge_points";
+            /**
+             * Within
+             * @default 0.5
+             */
+            within: number;
         };
         /**
          * MirrorShapes
@@ -933,6 +1383,23 @@ export interface components {
             type: "move_key";
         };
         /**
+         * MoveKeyOver
+         * @description Move a key to another layer.
+         */
+        MoveKeyOver: {
+            /** Frame */
+            frame: number;
+            /** Key */
+            key: string;
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "move_key_over";
+        };
+        /**
          * MoveLayer
          * @description Move a layer to another place in the order, counted from the back.
          */
@@ -961,6 +1428,21 @@ export interface components {
              * @enum {string}
              */
             type: "move_nodes";
+        };
+        /**
+         * MoveSeam
+         * @description Begin a closed outline at another of its points.
+         */
+        MoveSeam: {
+            /** Key */
+            key: string;
+            /** Node */
+            node: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "move_seam";
         };
         /**
          * NewKey
@@ -1028,7 +1510,7 @@ export interface components {
              * @default corner
              * @enum {string}
              */
-            kind: "corner" | "smooth";
+            kind: "corner" | "smooth" | "symmetric";
             /**
              * Weight
              * @default 1
@@ -1049,6 +1531,8 @@ export interface components {
         /**
          * Paint
          * @description One even colour, or a gradient; `color` is then the one that stands for it where only one can be shown.
+         *
+         *     A `swatch` is the colour of the scene's palette that it follows.
          */
         Paint: {
             /**
@@ -1062,6 +1546,8 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            /** Swatch */
+            swatch?: string | null;
         };
         /**
          * PairChoice
@@ -1174,10 +1660,158 @@ export interface components {
             /** Way Reason */
             way_reason: string;
         };
+        /**
+         * Picture
+         * @description A faint reference under the drawing: an image by its hash, and where it lies on the paper and in time.
+         *
+         *     `width` and `height` are the image's pixels; it is drawn `scale` scene units a pixel about its middle `at`, turned
+         *     by `turn` degrees clockwise. It is there from frame `first` to frame `last`, or to the end.
+         */
+        Picture: {
+            at: components["schemas"]["Point"];
+            /**
+             * First
+             * @default 1
+             */
+            first: number;
+            /** Height */
+            height: number;
+            /** Image */
+            image: string;
+            /** Last */
+            last?: number | null;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PlaceInStack
+         * @description Put shapes right in front of another one, or at the very back.
+         */
+        PlaceInStack: {
+            /** Key */
+            key: string;
+            /** Over */
+            over: string | null;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "place_in_stack";
+        };
+        /**
+         * PlacePicture
+         * @description Move, scale or turn a picture, or change its frames; only the fields that are given change.
+         *
+         *     `last` 0 means to the end of the scene.
+         */
+        PlacePicture: {
+            at?: components["schemas"]["Point"] | null;
+            /** First */
+            first?: number | null;
+            /** Last */
+            last?: number | null;
+            /** Layer */
+            layer: string;
+            /** Scale */
+            scale?: number | null;
+            /** Turn */
+            turn?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "place_picture";
+        };
         Point: [
             number,
             number
         ];
+        /**
+         * PoseShapes
+         * @description Scale, then turn shapes about a point, then move them: what typed numbers, flips and quarter turns do.
+         */
+        PoseShapes: {
+            /** Key */
+            key: string;
+            /**
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            move: components["schemas"]["Point"];
+            pivot: components["schemas"]["Point"];
+            /**
+             * Scale
+             * @default [
+             *       1,
+             *       1
+             *     ]
+             */
+            scale: [
+                number,
+                number
+            ];
+            /** Shapes */
+            shapes: string[];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "pose_shapes";
+        };
+        /**
+         * Pour
+         * @description Fill the area that lines enclose around a point, right under the lowest of them.
+         *
+         *     The fill remembers which stretches of which lines bound it and follows them. `gap` is how far apart, in scene units,
+         *     lines may be and still close the area.
+         */
+        Pour: {
+            /**
+             * @default {
+             *       "paint": {
+             *         "color": "#2b2927",
+             *         "opacity": 1
+             *       },
+             *       "rule": "nonzero"
+             *     }
+             */
+            fill: components["schemas"]["Fill"];
+            /**
+             * Gap
+             * @default 4
+             */
+            gap: number;
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "pour";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /**
          * Preview
          * @description An operation to try on the head of the scene, and the span to look at.
@@ -1186,7 +1820,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Restack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ProposalView
@@ -1196,6 +1830,29 @@ export interface components {
             /** Gain */
             gain: number;
             hint: components["schemas"]["Hint"];
+        };
+        /**
+         * PullWidth
+         * @description Make a stroke this wide at a place on its outline; a point is put there unless one is near.
+         */
+        PullWidth: {
+            at: components["schemas"]["Point"];
+            /** Key */
+            key: string;
+            /**
+             * Near
+             * @default 6
+             */
+            near: number;
+            /** Shape */
+            shape: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "pull_width";
+            /** Width */
+            width: number;
         };
         /**
          * RemoveHints
@@ -1241,6 +1898,8 @@ export interface components {
         /**
          * RemoveNodes
          * @description Take nodes off; what is left keeps its form as well as it can. A contour with no line left goes.
+         *
+         *     A hint that stands on one of them stays where it is, on the outline.
          */
         RemoveNodes: {
             /** Key */
@@ -1269,6 +1928,19 @@ export interface components {
             type: "remove_shapes";
         };
         /**
+         * RemoveSwatch
+         * @description Take a colour off the palette; what followed it keeps its colour.
+         */
+        RemoveSwatch: {
+            /** Swatch */
+            swatch: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_swatch";
+        };
+        /**
          * RenameHint
          * @description Name a hint.
          */
@@ -1286,6 +1958,23 @@ export interface components {
             type: "rename_hint";
         };
         /**
+         * RenamePart
+         * @description Rename a part, given by its whole path.
+         */
+        RenamePart: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "rename_part";
+        };
+        /**
          * RenameShape
          * @description Name a shape.
          */
@@ -1301,6 +1990,41 @@ export interface components {
              * @enum {string}
              */
             type: "rename_shape";
+        };
+        /**
+         * Repaint
+         * @description Change single properties of paint, each shape keeping its others; only the fields that are given change.
+         *
+         *     A `fill` or `line` of None is taken away; a paint goes on the fill or line there is, or on a plain new one.
+         */
+        Repaint: {
+            /** Cap */
+            cap?: ("butt" | "round" | "square") | null;
+            /** Dash Offset */
+            dash_offset?: number | null;
+            /** Dashes */
+            dashes?: number[] | null;
+            fill?: components["schemas"]["Paint"] | null;
+            /** Join */
+            join?: ("miter" | "round" | "bevel") | null;
+            /** Key */
+            key: string;
+            line?: components["schemas"]["Paint"] | null;
+            /** Miter Limit */
+            miter_limit?: number | null;
+            /** Opacity */
+            opacity?: number | null;
+            /** Rule */
+            rule?: ("nonzero" | "evenodd") | null;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "repaint";
+            /** Width */
+            width?: number | null;
         };
         /**
          * Restack
@@ -1365,6 +2089,11 @@ export interface components {
          */
         Scene: {
             /**
+             * Guides
+             * @default []
+             */
+            guides: components["schemas"]["Guide"][];
+            /**
              * Height
              * @default 540
              */
@@ -1386,6 +2115,11 @@ export interface components {
              * @default Untitled
              */
             name: string;
+            /**
+             * Palette
+             * @default []
+             */
+            palette: components["schemas"]["Swatch"][];
             /**
              * Paper
              * @default #ffffff
@@ -1426,12 +2160,12 @@ export interface components {
          * SceneView
          * @description A scene as of a revision.
          *
-         *     `drawings` are those asked for or new; `sheet` says what each layer shows at each frame.
+         *     `drawings` are those that are new since what the asker has; `sheet` says what each layer shows at each frame.
          */
         SceneView: {
             /** Drawings */
             drawings: {
-                [key: string]: components["schemas"]["Drawing"];
+                [key: string]: components["schemas"]["DrawingPart"];
             };
             /** Redo */
             redo: string | null;
@@ -1517,7 +2251,9 @@ export interface components {
         };
         /**
          * SetNodeKind
-         * @description Make nodes corners or smooth; smoothing lines the handles up, and gives handles to a node without any.
+         * @description Make nodes corners, smooth or symmetric.
+         *
+         *     Smoothing lines the handles up, and gives handles to a node without any; symmetric ones are equally long, too.
          */
         SetNodeKind: {
             /** Key */
@@ -1526,7 +2262,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "corner" | "smooth";
+            kind: "corner" | "smooth" | "symmetric";
             /** Nodes */
             nodes: string[];
             /**
@@ -1537,9 +2273,11 @@ export interface components {
         };
         /**
          * SetScene
-         * @description Rename the scene, or change its size, rate or length; only the fields that are given change.
+         * @description Rename the scene, or change its size, rate, length or guides; only the fields that are given change.
          */
         SetScene: {
+            /** Guides */
+            guides?: components["schemas"]["Guide"][] | null;
             /** Height */
             height?: number | null;
             /** Length */
@@ -1635,6 +2373,16 @@ export interface components {
             stroke?: components["schemas"]["Stroke"] | null;
         };
         /**
+         * ShapesRead
+         * @description The shapes of an SVG file, and what of it could not be kept, in words.
+         */
+        ShapesRead: {
+            /** Lost */
+            lost: string[];
+            /** Shapes */
+            shapes: components["schemas"]["Shape"][];
+        };
+        /**
          * ShowAlone
          * @description Hide all layers but one; where it is shown alone already, show all.
          */
@@ -1646,6 +2394,26 @@ export interface components {
              * @enum {string}
              */
             type: "show_alone";
+        };
+        /**
+         * Simplify
+         * @description Take off the points that an outline can do without, within a tolerance in scene units.
+         */
+        Simplify: {
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * Tolerance
+             * @default 1
+             */
+            tolerance: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "simplify";
         };
         /**
          * SnagView
@@ -1720,6 +2488,21 @@ export interface components {
             tracks: components["schemas"]["Track"][];
         };
         /**
+         * SplitLine
+         * @description Cut lines at points: a closed one opens, an open one becomes two shapes.
+         */
+        SplitLine: {
+            /** Key */
+            key: string;
+            /** Nodes */
+            nodes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "split_line";
+        };
+        /**
          * Spot
          * @description A point on a shape of one key.
          */
@@ -1770,6 +2553,42 @@ export interface components {
              * @default 1
              */
             opacity: number;
+            /** Swatch */
+            swatch?: string | null;
+        };
+        /**
+         * StraightenPoints
+         * @description Make the lines between neighbouring points straight; a single point loses its handles.
+         */
+        StraightenPoints: {
+            /** Key */
+            key: string;
+            /** Nodes */
+            nodes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "straighten_points";
+        };
+        /**
+         * Stretch
+         * @description A stretch of another shape's contour, between two shares of its length; it runs backwards if `end` is less.
+         *
+         *     On a closed contour shares go on round: 0.9 to 1.2 passes its first node.
+         */
+        Stretch: {
+            /**
+             * Contour
+             * @default 0
+             */
+            contour: number;
+            /** End */
+            end: number;
+            /** Shape */
+            shape: string;
+            /** Start */
+            start: number;
         };
         /**
          * Stroke
@@ -1829,6 +2648,18 @@ export interface components {
              * @default 3
              */
             width: number;
+        };
+        /**
+         * Swatch
+         * @description A named colour of the scene's palette.
+         */
+        Swatch: {
+            /** Color */
+            color: string;
+            /** Id */
+            id?: string;
+            /** Name */
+            name: string;
         };
         /**
          * Take
@@ -1922,6 +2753,46 @@ export interface components {
              * @enum {string}
              */
             type: "transform_shapes";
+        };
+        /**
+         * Trial
+         * @description An operation on a key's drawing that is only tried out.
+         */
+        Trial: {
+            /** Key */
+            key: string;
+            /** Operation */
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+        };
+        /**
+         * TurnDirection
+         * @description Turn round the direction in which outlines are drawn; their form stays.
+         */
+        TurnDirection: {
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "turn_direction";
+        };
+        /**
+         * UngroupShapes
+         * @description Take shapes out of the innermost part that they all are in.
+         */
+        UngroupShapes: {
+            /** Key */
+            key: string;
+            /** Shapes */
+            shapes: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "ungroup_shapes";
         };
         /** ValidationError */
         ValidationError: {
@@ -2024,6 +2895,148 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_image_api_images_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_keep_image_api_images_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptImage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    show_image_api_images__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_roughs_api_roughs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    show_rough_api_roughs__name__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    keep_rough_api_roughs__name__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptImage"];
+                };
             };
             /** @description Validation Error */
             422: {
@@ -2509,6 +3522,41 @@ export interface operations {
             };
         };
     };
+    try_drawing_api_scenes__scene_id__trial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingTrial"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     undo_api_scenes__scene_id__undo_post: {
         parameters: {
             query?: never;
@@ -2531,6 +3579,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneView"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_shapes_api_shapes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_read_shapes_api_shapes_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapesRead"];
                 };
             };
             /** @description Validation Error */

@@ -11,7 +11,9 @@ export type Node = Omit<Full<Schemas["Node"]>, "at" | "before" | "after"> & {
   before: Point;
   after: Point;
 };
-export type Contour = { nodes: Node[]; closed: boolean };
+export type Contour = { nodes: Node[]; closed: boolean; bounds: Full<Schemas["Stretch"]>[] };
+export type Paint = Full<Schemas["Paint"]>;
+export type Gradient = NonNullable<Paint["gradient"]>;
 export type Fill = Full<Schemas["Fill"]>;
 export type Stroke = Full<Schemas["Stroke"]>;
 export type Shape = Omit<Full<Schemas["Shape"]>, "contours"> & { contours: Contour[] };
@@ -20,10 +22,16 @@ export type Key = Full<Schemas["Key"]>;
 export type Layer = Full<Schemas["Layer"]>;
 export type Scene = Full<Schemas["Scene"]>;
 export type Exposure = Schemas["Exposure"];
+export type Picture = NonNullable<Layer["picture"]>;
+export type Swatch = Scene["palette"][number];
+export type Guide = Scene["guides"][number];
+export type DrawingPart = { base: string | null; order: string[]; shapes: Shape[] };
 export type SceneView = Omit<Schemas["SceneView"], "scene" | "drawings"> & {
   scene: Scene;
-  drawings: Record<string, Drawing>;
+  drawings: Record<string, DrawingPart>;
 };
+export type DrawingTrial = Omit<Schemas["DrawingTrial"], "shapes"> & { shapes: Shape[] };
+export type KeptImage = Schemas["KeptImage"];
 export type SpanView = Schemas["SpanView"];
 export type PairView = Schemas["PairView"];
 export type SnagView = Schemas["SnagView"];

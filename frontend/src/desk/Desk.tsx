@@ -1,6 +1,7 @@
 import { Box } from "@mui/material";
 import { DrawPanel } from "../draw/DrawPanel";
 import { DrawStage } from "../draw/DrawStage";
+import { layFiles } from "../draw/pictures";
 import { ToolColumn } from "../draw/ToolColumn";
 import { MatchPanel } from "../match/MatchPanel";
 import { MatchStage } from "../match/MatchStage";
@@ -30,7 +31,16 @@ export function Desk() {
         <Box sx={{ flex: 1, display: "flex", minHeight: 0 }}>
           {view === "draw" && <ToolColumn />}
           <Box sx={{ flex: 1, display: "flex", flexDirection: "column", minWidth: 0 }}>
-            <Box component="main" sx={{ flex: 1, display: "flex", position: "relative", minHeight: 0 }}>
+            <Box
+              component="main"
+              sx={{ flex: 1, display: "flex", position: "relative", minHeight: 0 }}
+              onDragOver={(event) => event.dataTransfer.types.includes("Files") && event.preventDefault()}
+              onDrop={(event) => {
+                event.preventDefault();
+                if (view === "draw" && event.dataTransfer.files.length)
+                  void layFiles([...event.dataTransfer.files]);
+              }}
+            >
               {view === "draw" && <DrawStage />}
               {view === "match" && <MatchStage />}
               {view === "time" && <TimeStage />}

@@ -1,20 +1,39 @@
 import { Box } from "@mui/material";
+import type { Key, Layer } from "../api/types";
 import { useAtHand, useDesk } from "./state";
 
-/** Always visible, in words: what is being edited. */
+/** Which frames an edit of a key changes, beyond the one that is looked at. */
+function reach(layer: Layer, editing: Key, length: number): string {
+  const index = layer.keys.findIndex((k) => k.id === editing.id);
+  const [before, after] = [layer.keys[index - 1], layer.keys[index + 1]];
+  const first = before?.span.inbetween ? before.frame + 1 : editing.frame;
+  const last = (after?.frame ?? length + 1) - 1;
+  return first === last ? `frame ${first} only` : `frames ${first} to ${last}`;
+}
+
+/** Always visible, in words: what is being edited, and what deleting what is chosen would change. */
 export function StatusLine() {
   const { layer, exposure, editing } = useAtHand();
   const frame = useDesk((s) => s.frame);
   const flip = useDesk((s) => s.flip);
+  const shapes = useDesk((s) => (s.view === "draw" ? s.shapes.length : 0));
+  const part = useDesk((s) => s.part);
+  const length = useDesk((s) => s.doc?.scene.length ?? 1);
   let text = "No layer is at hand. Add one on the timeline.";
   if (layer) {
     const on = ` on ${layer.name}${layer.locked ? " (locked)" : ""}${layer.hidden ? " (hidden)" : ""}`;
-    if (!exposure) text = `Nothing at ${frame}${on} yet. X makes a key here.`;
+    if (layer.picture) text = `A picture${on}: to draw over, never part of the film.`;
+    else if (!exposure) text = `Nothing at ${frame}${on} yet. X makes a key here.`;
     else if (!editing)
       text = `In-between at ${frame}${on}: a picture, not yet a drawing. C keeps it to draw on it.`;
     else if (editing.frame === frame) text = `${editing.breakdown ? "Breakdown" : "Key"} at ${frame}${on}`;
     else
       text = `Key at ${editing.frame}${on}, held to ${frame}: an edit changes the whole hold. X makes a key here.`;
+    if (editing && part) text += `, inside “${part.replaceAll("/", " › ")}”`;
+    if (editing && shapes > 0)
+      text += `. ${shapes === 1 ? "One shape" : `${shapes} shapes`} chosen: Delete changes ${reach(layer, editing, length)}.`;
+    else if (!editing && exposure && shapes > 0)
+      text += " Nothing can be deleted from it; that is done on the keys.";
   }
   if (flip) text = `Flipped to the other key of the span. ${text}`;
   return (

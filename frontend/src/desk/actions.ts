@@ -1,4 +1,7 @@
 import type { Operation, SnagView } from "../api/types";
+import { unitOf } from "../draw/parts";
+import { useTools } from "../draw/tools";
+import { newId } from "./ids";
 import { atHand, useDesk } from "./state";
 
 const desk = () => useDesk.getState();
@@ -9,6 +12,26 @@ const edit = (operation: Operation) => desk().edit(operation);
 function goTo(frame: number) {
   const length = desk().doc?.scene.length ?? 1;
   desk().set({ frame: Math.min(length, Math.max(1, frame)), nodes: [], mark: null });
+}
+
+/** Remove points; where hints stand on them, say so first: they stay, but no longer follow a point. */
+function removeNodes(key: string, nodes: string[]) {
+  const keys = at().layer?.keys ?? [];
+  const index = keys.findIndex((k) => k.id === key);
+  const here = keys[index]?.span.take.hints.filter((h) => nodes.includes(h.first.node ?? "")) ?? [];
+  const before = keys[index - 1]?.span.take.hints.filter((h) => nodes.includes(h.second.node ?? "")) ?? [];
+  const names = [...here, ...before].map((h) => `“${h.name}”`);
+  const run = () =>
+    void edit({ type: "remove_nodes", key, nodes }).then(() => desk().set({ nodes: [], notice: null }));
+  if (!names.length) return run();
+  const many = names.length > 1;
+  desk().set({
+    notice: {
+      kind: "info",
+      text: `The ${many ? "hints" : "hint"} ${names.join(" and ")} ${many ? "stand" : "stands"} here. Without the point, ${many ? "they stay" : "it stays"} at this place on the outline.`,
+      action: { name: "Remove the point", run },
+    },
+  });
 }
 
 /** What buttons and keys do. */
@@ -63,7 +86,7 @@ export const actions = {
     if (!first) return say("A span needs two keys. Add a second key further on, then in-between it.");
     void edit({ type: "set_inbetween", key: first.id, inbetween: !first.span.inbetween });
   },
-  nodeKind: (kind: "corner" | "smooth") => {
+  nodeKind: (kind: "corner" | "smooth" | "symmetric") => {
     const { editing } = at();
     const { nodes } = desk();
     if (editing && nodes.length) void edit({ type: "set_node_kind", key: editing.id, nodes, kind });
@@ -75,10 +98,63 @@ export const actions = {
     if (view === "match") {
       if (hint && first) void edit({ type: "remove_hints", key: first.id, hints: [hint] });
     } else if (editing && tool === "points" && nodes.length) {
-      void edit({ type: "remove_nodes", key: editing.id, nodes }).then(() => desk().set({ nodes: [] }));
+      removeNodes(editing.id, nodes);
     } else if (editing && shapes.length) {
       void edit({ type: "remove_shapes", key: editing.id, shapes }).then(() => desk().set({ shapes: [] }));
     }
+  },
+  group: () => {
+    const { editing } = at();
+    const { shapes, drawings } = desk();
+    if (!editing || shapes.length < 2) return;
+    const parts = new Set(drawings[editing.drawing]?.shapes.map((s) => s.part));
+    let n = 1;
+    while ([...parts].some((part) => part?.split("/").includes(`part ${n}`))) n++;
+    void edit({ type: "group_shapes", key: editing.id, shapes, name: `part ${n}` });
+  },
+  ungroup: () => {
+    const { editing } = at();
+    const { shapes, set } = desk();
+    if (!editing || !shapes.length) return;
+    set({ part: "" });
+    void edit({ type: "ungroup_shapes", key: editing.id, shapes });
+  },
+  /** Choose the next shape in the stack, or with the points tool the next point of the chosen shapes. */
+  chooseBy: (step: 1 | -1) => {
+    const { editing } = at();
+    const { shapes, nodes, tool, part, drawings, set } = desk();
+    const all = (editing && drawings[editing.drawing]?.shapes) || [];
+    if (tool === "points" && shapes.length) {
+      const row = all.filter((s) => shapes.includes(s.id)).flatMap((s) => s.contours.flatMap((c) => c.nodes));
+      const from = row.findIndex((n) => n.id === nodes.at(-1));
+      const next = row[(from + step + row.length) % row.length];
+      if (next) set({ nodes: [next.id] });
+      return;
+    }
+    const from = all.findIndex((s) => s.id === shapes.at(step > 0 ? -1 : 0));
+    const next = all[(from + step + all.length) % all.length];
+    if (next) set({ shapes: unitOf(next, all, part), nodes: [] });
+  },
+  /** Leave one thing after the other: what is chosen, the part that was gone into. */
+  leave: () => {
+    const { nodes, shapes, part, hint, set } = desk();
+    if (nodes.length) set({ nodes: [] });
+    else if (part) set({ part: part.split("/").slice(0, -1).join("/"), shapes: [] });
+    else if (shapes.length || hint) set({ shapes: [], hint: null });
+  },
+  copyStyle: () => {
+    const { editing } = at();
+    const { shapes, drawings } = desk();
+    const model = editing && drawings[editing.drawing]?.shapes.find((s) => s.id === shapes[0]);
+    if (model)
+      useTools.getState().set({ style: { fill: model.fill, stroke: model.stroke, opacity: model.opacity } });
+  },
+  pasteStyle: () => {
+    const { editing } = at();
+    const { shapes } = desk();
+    const { style } = useTools.getState();
+    if (editing && shapes.length && style)
+      void edit({ type: "restyle", key: editing.id, shapes, ...style } as Operation);
   },
   restack: (to: "front" | "back" | "forward" | "backward") => {
     const { editing } = at();
@@ -135,7 +211,7 @@ export const actions = {
   },
   addLayer: () => {
     const { layer } = at();
-    const id = crypto.randomUUID().replaceAll("-", "").slice(0, 12);
+    const id = newId();
     const count = desk().doc?.scene.layers.length ?? 0;
     void edit({ type: "add_layer", id, name: `layer ${count + 1}`, over: layer?.id ?? null }).then((done) => {
       if (done) desk().set({ layer: id });

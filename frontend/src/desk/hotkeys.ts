@@ -1,14 +1,22 @@
 import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { finishPath, unplacePoint } from "../draw/gestures/make";
+import { clearSketch, useSketch } from "../draw/sketch";
+import { FORMS, type Form, useTools } from "../draw/tools";
 import { actions } from "./actions";
-import { useDesk, type View } from "./state";
+import { atHand, useDesk, type View } from "./state";
 
 export const KEYS: [string, string][] = [
   ["Space", "Play, stop"],
   ["Q / W", "Frame back / on (with Shift: key back / on)"],
   ["E held", "Flip: the other key of the span"],
   ["1 2 3 4", "Draw, Match, Time, Review"],
-  ["A S D F", "Arrange, points, freehand, forms"],
+  ["A S D Z", "Arrange, points, freehand, placed points"],
+  ["F T G", "Forms (again: the next form), letters, pour"],
+  ["Shift+D, Shift+G", "Width along a line, pick a colour"],
+  ["Page up / down", "Choose the next shape or point, or the one before"],
+  ["Ctrl+G / Ctrl+Shift+G", "Group into a part / ungroup"],
+  ["Shift+C / Shift+V", "Copy / paste the style"],
   ["X / Shift+X", "New key here from what is shown / empty key here"],
   ["C", "Keep the in-between here as a breakdown"],
   ["R", "In-between the span at hand, or hold it"],
@@ -38,9 +46,25 @@ export function useDeskKeys() {
   useHotkeys("a", () => set({ tool: "arrange", nodes: [] }));
   useHotkeys("s", () => set({ tool: "points" }));
   useHotkeys("d", () => set({ tool: "freehand", nodes: [] }));
+  useHotkeys("z", () => set({ tool: "path", nodes: [] }));
+  useHotkeys("t", () => set({ tool: "letters", nodes: [] }));
+  useHotkeys("g", () => set({ tool: "pour", nodes: [] }));
+  useHotkeys("shift+d", () => set({ tool: "width", nodes: [] }));
+  useHotkeys("shift+g", () => set({ tool: "pick", nodes: [] }));
   useHotkeys("f", () => {
-    const { tool, form } = desk();
-    set({ tool: "form", nodes: [], form: tool === "form" && form === "ellipse" ? "box" : "ellipse" });
+    const { form, set: setTools } = useTools.getState();
+    if (desk().tool === "form") setTools({ form: FORMS[(FORMS.indexOf(form) + 1) % FORMS.length] as Form });
+    set({ tool: "form", nodes: [] });
+  });
+  useHotkeys("pagedown", () => actions.chooseBy(1), steady);
+  useHotkeys("pageup", () => actions.chooseBy(-1), steady);
+  useHotkeys("mod+g", actions.group, steady);
+  useHotkeys("mod+shift+g", actions.ungroup, steady);
+  useHotkeys("shift+c", actions.copyStyle);
+  useHotkeys("shift+v", actions.pasteStyle);
+  useHotkeys("enter", () => {
+    const key = atHand(desk()).editing?.id;
+    if (useSketch.getState().path && key) finishPath(key);
   });
   useHotkeys("x", () => actions.newKey("shown"));
   useHotkeys("shift+x", () => actions.newKey("empty"));
@@ -54,8 +78,11 @@ export function useDeskKeys() {
   useHotkeys("mod+v", actions.paste);
   useHotkeys("mod+d", actions.duplicateShapes, steady);
   useHotkeys("mod+a", actions.selectAll, steady);
-  useHotkeys("delete,backspace", actions.removeChosen);
-  useHotkeys("escape", () => set({ shapes: [], nodes: [], hint: null }));
+  useHotkeys("delete,backspace", () => (useSketch.getState().path ? unplacePoint() : actions.removeChosen()));
+  useHotkeys("escape", () => {
+    if (useSketch.getState().path) clearSketch();
+    else actions.leave();
+  });
   for (const [name, dx, dy] of [
     ["left", -1, 0],
     ["right", 1, 0],
@@ -72,7 +99,7 @@ export function useDeskKeys() {
   useEffect(() => {
     const held = (on: boolean) => (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea");
-      if (typing || event.ctrlKey || event.metaKey) return;
+      if (typing || event.ctrlKey || event.metaKey || (event.shiftKey && event.key !== "?")) return;
       if (event.key === "?" && on) set({ keySheet: true });
       if (event.key === "e" || event.key === "E") set({ flip: on });
       if (event.key === "v" || event.key === "V") set({ bare: on });

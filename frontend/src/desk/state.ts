@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { api, Problem, Unreachable } from "../api/client";
 import type {
   Drawing,
+  DrawingPart,
   Exposure,
   Key,
   Layer,
@@ -17,16 +18,19 @@ import type {
 import type { ThemeName } from "../theme/theme";
 
 export type View = "draw" | "match" | "time" | "review";
-export type Tool = "arrange" | "points" | "freehand" | "form";
-export type Notice = { kind: "error" | "info"; text: string };
+export type Tool =
+  | "arrange"
+  | "points"
+  | "freehand"
+  | "path"
+  | "form"
+  | "letters"
+  | "pour"
+  | "width"
+  | "pick";
+/** A sentence for the user, and what can be done about it at once. */
+export type Notice = { kind: "error" | "info"; text: string; action?: { name: string; run: () => void } };
 export type Viewport = { x: number; y: number; scale: number };
-
-/** Paint that new shapes get. */
-export type Brush = {
-  fill: string | null;
-  stroke: string | null;
-  width: number;
-};
 
 type Doc = {
   scene: Scene;
@@ -44,12 +48,12 @@ export type DeskState = {
   notice: Notice | null;
   view: View;
   tool: Tool;
-  form: "box" | "ellipse";
-  brush: Brush;
   frame: number;
   layer: string | null;
   shapes: string[];
   nodes: string[];
+  /** The part that is gone into, by its whole path: what a click chooses lies right inside it. */
+  part: string;
   pair: { first: string | null; second: string | null } | null;
   hint: string | null;
   /** The snag that is looked at. */
@@ -86,17 +90,29 @@ let asking = false;
 let waiting: (() => void) | null = null;
 let previewAge = 0;
 
+/** Drawings with new ones made of parts: shapes that did not change stay the very same objects. */
+function withParts(known: Record<string, Drawing>, parts: Record<string, DrawingPart>) {
+  const drawings = { ...known };
+  for (const [name, { base, order, shapes }] of Object.entries(parts)) {
+    const old = base ? (known[base]?.shapes ?? []) : [];
+    const at = new Map([...old, ...shapes].map((shape) => [shape.id, shape]));
+    drawings[name] = { shapes: order.flatMap((id) => at.get(id) ?? []) };
+  }
+  return drawings;
+}
+
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 export const useDesk = create<DeskState>((set, get) => {
   function show(view: SceneView) {
-    const { drawings, frame, layer } = get();
+    const { frame, layer } = get();
+    const drawings = withParts(get().drawings, view.drawings);
     const { scene, revision, undo, redo, sheet } = view;
     const layers = scene.layers;
     previewAge++;
     set({
       doc: { scene, revision, undo, redo, sheet },
-      drawings: { ...drawings, ...view.drawings },
+      drawings,
       preview: null,
       frame: Math.min(frame, scene.length),
       layer: layers.some((l) => l.id === layer) ? layer : (layers.at(-1)?.id ?? null),
@@ -147,12 +163,11 @@ export const useDesk = create<DeskState>((set, get) => {
     notice: null,
     view: "draw",
     tool: "arrange",
-    form: "ellipse",
-    brush: { fill: "#77ab54", stroke: "#24351f", width: 3 },
     frame: 1,
     layer: null,
     shapes: [],
     nodes: [],
+    part: "",
     pair: null,
     hint: null,
     mark: null,
@@ -180,6 +195,7 @@ export const useDesk = create<DeskState>((set, get) => {
           frame: 1,
           shapes: [],
           nodes: [],
+          part: "",
           pair: null,
           hint: null,
           mark: null,

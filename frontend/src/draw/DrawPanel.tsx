@@ -1,66 +1,43 @@
-import { Box, Button } from "@mui/material";
-import { actions } from "../desk/actions";
-import { Hollow, Section } from "../desk/Section";
-import { useAtHand, useDesk } from "../desk/state";
-import { drawingRefusal } from "./DrawStage";
+import { type Tool, useAtHand, useDesk } from "../desk/state";
+import { KeySection } from "./KeySection";
 import { PaintSection } from "./PaintSection";
+import { PaletteSection } from "./PaletteSection";
+import { PictureSection } from "./PictureSection";
 import { PlaceSection } from "./PlaceSection";
+import { PointSection } from "./PointSection";
 import { ShapeList } from "./ShapeList";
+import { SimplifySection } from "./SimplifySection";
+import { SnapSection } from "./SnapSection";
+import { ToolSection } from "./ToolSection";
 
+const MAKING = new Set<Tool>(["freehand", "path", "form", "letters", "pour"]);
+
+/** The side panel of Draw: the tool at hand first, then what is chosen, then the key and the scene. */
 export function DrawPanel() {
   const at = useAtHand();
-  const { frame, shapes, nodes, tool, onion, set, drawings } = useDesk();
-  const refusal = drawingRefusal(at, frame);
+  const { shapes, tool, drawings } = useDesk();
   const drawing = at.editing && drawings[at.editing.drawing];
-  const chosen = drawing?.shapes.filter((s) => shapes.includes(s.id)) ?? [];
+  const chosen = MAKING.has(tool) ? [] : (drawing?.shapes.filter((s) => shapes.includes(s.id)) ?? []);
+  if (at.layer?.picture)
+    return (
+      <>
+        <PictureSection layer={at.layer} picture={at.layer.picture} />
+        <SnapSection />
+      </>
+    );
   return (
     <>
-      <Section title="Key">
-        {refusal && <Hollow>{refusal}</Hollow>}
-        <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, pt: 0.5 }}>
-          <Button variant="outlined" onClick={() => actions.newKey("shown")} disabled={!at.layer}>
-            New key here
-          </Button>
-          <Button variant="outlined" onClick={() => actions.newKey("empty")} disabled={!at.layer}>
-            Empty key
-          </Button>
-          <Button variant="outlined" onClick={actions.duplicateKey} disabled={!at.editing}>
-            Duplicate to the end
-          </Button>
-          <Button
-            variant="outlined"
-            color="error"
-            onClick={actions.removeKey}
-            disabled={!at.editing || at.editing.frame !== frame}
-          >
-            Delete key
-          </Button>
-          <Button variant={onion ? "contained" : "outlined"} onClick={() => set({ onion: !onion })}>
-            Onion skin {onion ? "on" : "off"}
-          </Button>
-        </Box>
-      </Section>
-      {tool === "points" && at.editing && (
-        <Section title="Points">
-          {nodes.length === 0 && (
-            <Hollow>Click a shape, then drag its points. Double-click its outline to add one.</Hollow>
-          )}
-          <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, pt: 0.5 }}>
-            <Button variant="outlined" disabled={!nodes.length} onClick={() => actions.nodeKind("smooth")}>
-              Smooth
-            </Button>
-            <Button variant="outlined" disabled={!nodes.length} onClick={() => actions.nodeKind("corner")}>
-              Corner
-            </Button>
-            <Button variant="outlined" disabled={!nodes.length} onClick={actions.removeChosen}>
-              Remove {nodes.length > 1 ? `${nodes.length} points` : "point"}
-            </Button>
-          </Box>
-        </Section>
+      <KeySection />
+      <ToolSection />
+      {tool === "points" && at.editing && drawing && (
+        <PointSection chosen={chosen} drawing={drawing} editing={at.editing.id} />
       )}
       <PaintSection chosen={chosen} editing={at.editing?.id ?? null} />
       {at.editing && chosen.length > 0 && <PlaceSection chosen={chosen} editing={at.editing.id} />}
+      {at.editing && chosen.length > 0 && <SimplifySection chosen={chosen} editing={at.editing.id} />}
       {at.editing && drawing && <ShapeList drawing={drawing} editing={at.editing.id} />}
+      <PaletteSection />
+      <SnapSection />
     </>
   );
 }

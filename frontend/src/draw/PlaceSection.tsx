@@ -26,8 +26,8 @@ import { NumberField } from "../desk/NumberField";
 import { Section } from "../desk/Section";
 import { useDesk } from "../desk/state";
 import type { Box as Extent } from "../stage/pieces";
-import { drawnBox } from "./ArrangeHandles";
-import { type Matrix, scaling, turning } from "./matrix";
+import { drawnBox } from "./gestures/choose";
+import { useTools } from "./tools";
 
 /** Place, size, turn, flips and stacking of the chosen shapes, in numbers. */
 export function PlaceSection({ chosen, editing }: { chosen: Shape[]; editing: string }) {
@@ -39,40 +39,55 @@ export function PlaceSection({ chosen, editing }: { chosen: Shape[]; editing: st
     const stage = document.querySelector<SVGGElement>("[data-testid=stage] > g");
     setBox(drawnBox(stage, ids));
   }, [chosen]);
-  const map = (matrix: Matrix) => void edit({ type: "transform_shapes", key: editing, shapes: ids, matrix });
-  const middle: Point = box ? [box.x + box.width / 2, box.y + box.height / 2] : [0, 0];
-  const corner: Point = box ? [box.x, box.y] : [0, 0];
+  const pivot = useTools((s) => s.pivot);
+  const middle: Point = pivot ?? (box ? [box.x + box.width / 2, box.y + box.height / 2] : [0, 0]);
+  const corner: Point = pivot ?? (box ? [box.x, box.y] : [0, 0]);
+  const pose = (about: Point, changes: { scale?: Point; turn?: number; move?: Point }) =>
+    void edit({
+      type: "pose_shapes",
+      key: editing,
+      shapes: ids,
+      pivot: about,
+      scale: [1, 1],
+      turn: 0,
+      move: [0, 0],
+      ...changes,
+    });
   return (
     <Section title="Place">
       <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1, rowGap: 1.5, pt: 1.25 }}>
-        <NumberField label="X" value={box?.x ?? null} onChange={(x) => map([1, 0, 0, 1, x - corner[0], 0])} />
-        <NumberField label="Y" value={box?.y ?? null} onChange={(y) => map([1, 0, 0, 1, 0, y - corner[1]])} />
         <NumberField
-          label="Turn by °"
-          value={0}
-          onChange={(angle) => map(turning(middle, (angle * Math.PI) / 180))}
+          label="X"
+          value={box?.x ?? null}
+          onChange={(x) => box && pose(middle, { move: [x - box.x, 0] })}
         />
+        <NumberField
+          label="Y"
+          value={box?.y ?? null}
+          onChange={(y) => box && pose(middle, { move: [0, y - box.y] })}
+        />
+        <NumberField label="Turn by °" value={0} onChange={(turn) => pose(middle, { turn })} />
         <NumberField
           label="Width"
           value={box?.width ?? null}
           min={0.1}
-          onChange={(w) => box?.width && map(scaling(corner, w / box.width, 1))}
+          onChange={(w) => box?.width && pose(corner, { scale: [w / box.width, 1] })}
         />
         <NumberField
           label="Height"
           value={box?.height ?? null}
           min={0.1}
-          onChange={(h) => box?.height && map(scaling(corner, 1, h / box.height))}
+          onChange={(h) => box?.height && pose(corner, { scale: [1, h / box.height] })}
         />
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", pt: 1 }}>
-        <Action name="Flip left and right" onClick={() => map(scaling(middle, -1, 1))}>
+        <Action name="Flip left and right" onClick={() => pose(middle, { scale: [-1, 1] })}>
           <FlipHorizontal2 size={18} />
         </Action>
-        <Action name="Flip top and bottom" onClick={() => map(scaling(middle, 1, -1))}>
+        <Action name="Flip top and bottom" onClick={() => pose(middle, { scale: [1, -1] })}>
           <FlipVertical2 size={18} />
         </Action>
-        <Action name="Turn a quarter" onClick={() => map(turning(middle, Math.PI / 2))}>
+        <Action name="Turn a quarter" onClick={() => pose(middle, { turn: 90 })}>
           <RotateCw size={18} />
         </Action>
         <Action name="Bring forward" onClick={() => actions.restack("forward")}>

@@ -2,8 +2,10 @@ import { useMemo } from "react";
 import type { Layer } from "../api/types";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk, useScene } from "../desk/state";
+import { useTools } from "../draw/tools";
+import { PictureShown } from "./PictureShown";
 import { Pieces } from "./Pieces";
-import { piecesOfDrawing, piecesOfSpan, piecesShown } from "./pieces";
+import { piecesOfSpan, piecesShown } from "./pieces";
 
 type Props = {
   frame: number;
@@ -11,23 +13,40 @@ type Props = {
   except?: string | null;
   /** Which side of `except` to draw: what lies behind it, or before it. */
   side?: "behind" | "before";
+  /** Only this layer. */
+  only?: string;
+  /** A click on its shapes can be told from one on the bare paper. */
+  touchable?: boolean;
 };
 
 /** What the scene shows at a frame. */
-export function Layers({ frame, except, side }: Props) {
+export function Layers({ frame, except, side, only, touchable }: Props) {
   const scene = useScene();
   const index = scene.layers.findIndex((l) => l.id === except);
   const shown = scene.layers.filter(
     (layer, k) =>
       !layer.hidden &&
+      (!only || layer.id === only) &&
       layer.id !== except &&
       (!side || index < 0 || (side === "behind" ? k < index : k > index)),
   );
   if (side === "before" && index < 0) return null;
-  return shown.map((layer) => <LayerShown key={layer.id} layer={layer} frame={frame} />);
+  return shown.map((layer) =>
+    layer.picture ? (
+      <Reference key={layer.id} layer={layer} frame={frame} />
+    ) : (
+      <LayerShown key={layer.id} layer={layer} frame={frame} touchable={touchable ?? false} />
+    ),
+  );
 }
 
-function LayerShown({ layer, frame }: { layer: Layer; frame: number }) {
+/** A picture is to draw over: only the Draw view shows it, and not while the scene is seen as it will be. */
+function Reference({ layer, frame }: { layer: Layer; frame: number }) {
+  const shown = useDesk((s) => s.view === "draw" && !s.bare);
+  return shown && layer.picture ? <PictureShown layer={layer} picture={layer.picture} frame={frame} /> : null;
+}
+
+function LayerShown({ layer, frame, touchable }: { layer: Layer; frame: number; touchable: boolean }) {
   const spans = useSpans();
   const drawings = useDesk((s) => s.drawings);
   const exposure = useDesk((s) => s.doc?.sheet[layer.id]?.[frame - 1]);
@@ -36,7 +55,11 @@ function LayerShown({ layer, frame }: { layer: Layer; frame: number }) {
     [layer, exposure, drawings, spans],
   );
   return (
-    <g opacity={layer.opacity} pointerEvents="none">
+    <g
+      opacity={layer.opacity}
+      pointerEvents={touchable ? "visiblePainted" : "none"}
+      data-layer-shown={layer.id}
+    >
       <Pieces pieces={pieces} />
     </g>
   );
@@ -51,23 +74,54 @@ export function useShownFrame(): number {
   return frame;
 }
 
-/** The neighbouring keys of the layer at hand as outlines: the earlier in plum, the later in lagoon. */
+/** The look of the layer at hand at other frames: the earlier in plum, the later in lagoon, fainter the farther. */
 export function OnionSkin() {
   const on = useDesk((s) => s.onion && !s.bare);
-  const drawings = useDesk((s) => s.drawings);
+  const skin = useTools((s) => s.skin);
   const frame = useDesk((s) => s.frame);
   const layer = useAtHand().layer;
   if (!on || !layer) return null;
-  const earlier = layer.keys.findLast((k) => k.frame < frame);
-  const later = layer.keys.find((k) => k.frame > frame);
+  const length = layer.keys.at(-1)?.frame ?? 0;
+  const frames = skin.between ? Array.from({ length }, (_, k) => k + 1) : layer.keys.map((key) => key.frame);
+  const earlier = frames
+    .filter((n) => n < frame)
+    .toReversed()
+    .slice(0, skin.earlier);
+  const later = frames.filter((n) => n > frame).slice(0, skin.later);
   return (
-    <g pointerEvents="none" opacity={0.75} data-testid="onion-skin">
-      {earlier && (
-        <Pieces pieces={piecesOfDrawing(drawings[earlier.drawing] ?? { shapes: [] })} tint="var(--plum)" />
+    <g pointerEvents="none" data-testid="onion-skin">
+      {[
+        { row: earlier, tint: "var(--plum)" },
+        { row: later, tint: "var(--lagoon)" },
+      ].flatMap(({ row, tint }) =>
+        row.map((n, k) => (
+          <Skin
+            key={n}
+            layer={layer}
+            frame={n}
+            tint={tint}
+            filled={skin.filled}
+            opacity={0.85 * skin.fade ** k}
+          />
+        )),
       )}
-      {later && (
-        <Pieces pieces={piecesOfDrawing(drawings[later.drawing] ?? { shapes: [] })} tint="var(--lagoon)" />
-      )}
+    </g>
+  );
+}
+
+type SkinProps = { layer: Layer; frame: number; tint: string; filled: boolean; opacity: number };
+
+function Skin({ layer, frame, tint, filled, opacity }: SkinProps) {
+  const spans = useSpans();
+  const drawings = useDesk((s) => s.drawings);
+  const exposure = useDesk((s) => s.doc?.sheet[layer.id]?.[frame - 1]);
+  const pieces = useMemo(
+    () => piecesShown(layer, exposure, drawings, spans),
+    [layer, exposure, drawings, spans],
+  );
+  return (
+    <g opacity={opacity} data-skin={frame}>
+      <Pieces pieces={pieces} tint={tint} filled={filled} />
     </g>
   );
 }

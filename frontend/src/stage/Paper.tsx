@@ -17,11 +17,23 @@ type Props = {
   veil?: number;
   onPress?: (point: Point, event: ReactPointerEvent, lens: Lens) => void;
   onHover?: (point: Point, event: ReactPointerEvent, lens: Lens) => void;
+  onLeave?: () => void;
   onTwice?: (point: Point, target: Element) => void;
 };
 
 /** The scene's paper on the table, with zoom (wheel) and pan (middle button). */
-export function Paper({ name, children, over, cursor, focus, veil = 1, onPress, onHover, onTwice }: Props) {
+export function Paper({
+  name,
+  children,
+  over,
+  cursor,
+  focus,
+  veil = 1,
+  onPress,
+  onHover,
+  onLeave,
+  onTwice,
+}: Props) {
   const scene = useScene();
   const [ref, size] = useSize<SVGSVGElement>();
   const lens = useLens(size, focus ?? null);
@@ -81,6 +93,7 @@ export function Paper({ name, children, over, cursor, focus, veil = 1, onPress, 
         style={{ position: "absolute", inset: 0, width: "100%", height: "100%", touchAction: "none", cursor }}
         onPointerDown={press}
         onPointerMove={(event) => ref.current && onHover?.(toScene(lens, ref.current, event), event, lens)}
+        onPointerLeave={onLeave}
         onDoubleClick={(event) =>
           ref.current && onTwice?.(toScene(lens, ref.current, event), event.target as Element)
         }
@@ -88,6 +101,7 @@ export function Paper({ name, children, over, cursor, focus, veil = 1, onPress, 
         {size.width > 0 && (
           <g transform={`translate(${lens.left} ${lens.top}) scale(${lens.scale})`}>
             <rect
+              data-paper
               width={scene.width}
               height={scene.height}
               fill={scene.paper}

@@ -1,4 +1,4 @@
-import { memo, useId } from "react";
+import { memo, useId, useMemo } from "react";
 import { dashesOf, type Gradient, gradientFrame } from "./paint";
 import type { Piece } from "./pieces";
 
@@ -38,11 +38,13 @@ function GradientDef({ id, gradient }: { id: string; gradient: Gradient }) {
   );
 }
 
-const Outline = ({ piece, tint }: { piece: Piece; tint: string }) => (
+const Outline = ({ piece, tint, filled }: { piece: Piece; tint: string; filled: boolean }) => (
   <path
     data-shape={piece.id}
     d={piece.d}
-    fill="none"
+    fill={filled && piece.fill ? tint : "none"}
+    fillOpacity={0.22}
+    fillRule={piece.fill?.rule}
     stroke={tint}
     strokeWidth={1.5}
     vectorEffect="non-scaling-stroke"
@@ -88,9 +90,37 @@ const PiecePath = memo(function PiecePath({ piece }: { piece: Piece }) {
   );
 });
 
-/** Shapes as SVG paths; with a tint, only their outlines in that colour. */
-export const Pieces = memo(function Pieces({ pieces, tint }: { pieces: Piece[]; tint?: string }) {
+type Props = { pieces: Piece[]; tint?: string; filled?: boolean };
+
+/** Shapes as SVG paths; with a tint, only their outlines in that colour, or with a wash of it in them. */
+export const Pieces = memo(function Pieces({ pieces, tint, filled = false }: Props) {
   return pieces.map((piece) =>
-    tint ? <Outline key={piece.id} piece={piece} tint={tint} /> : <PiecePath key={piece.id} piece={piece} />,
+    tint ? (
+      <Outline key={piece.id} piece={piece} tint={tint} filled={filled} />
+    ) : (
+      <PiecePath key={piece.id} piece={piece} />
+    ),
   );
 });
+
+type MovedProps = { pieces: Piece[]; moved: string[]; transform: string };
+
+/** The pieces, some of them under a map. Those next to each other share one group, which alone changes. */
+export function MovedPieces({ pieces, moved, transform }: MovedProps) {
+  const runs = useMemo(() => {
+    const chosen = new Set(moved);
+    const found: { moves: boolean; pieces: Piece[] }[] = [];
+    for (const piece of pieces) {
+      const moves = chosen.has(piece.id);
+      const last = found.at(-1);
+      if (last?.moves === moves) last.pieces.push(piece);
+      else found.push({ moves, pieces: [piece] });
+    }
+    return found;
+  }, [pieces, moved]);
+  return runs.map((run) => (
+    <g key={run.pieces[0]?.id} transform={run.moves ? transform : undefined}>
+      <Pieces pieces={run.pieces} />
+    </g>
+  ));
+}

@@ -1,9 +1,26 @@
-import type { Point } from "../api/types";
+import type { Contour, Point } from "../api/types";
 
 /** A contour as the stage gets it: node triples (handle before, node, handle after), flat, six numbers a node. */
 export type Line = { row: number[]; nodes: number; closed: boolean; weights: number[] };
 
 const STEPS = 10;
+
+export const lineOf = ({ nodes, closed }: Contour): Line => ({
+  row: nodes.flatMap((n) => [...n.before, ...n.at, ...n.after]),
+  nodes: nodes.length,
+  closed,
+  weights: nodes.map((n) => n.weight),
+});
+
+/** Points along a contour, close enough to each other to stand for it. */
+export function sampled(contour: Contour): Point[] {
+  const last = contour.closed ? contour.nodes.length : contour.nodes.length - 1;
+  if (last < 1) return contour.nodes.map((n) => n.at);
+  return sample(
+    lineOf(contour),
+    Array.from({ length: last * STEPS + 1 }, (_, k) => k / STEPS),
+  );
+}
 
 function sample(line: Line, params: number[]): Point[] {
   const { row, nodes } = line;

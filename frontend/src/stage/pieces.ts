@@ -10,7 +10,7 @@ import type {
   Stroke,
   Track,
 } from "../api/types";
-import { brushed, type Line, ringText } from "./brush";
+import { brushed, type Line, lineOf, ringText } from "./brush";
 
 /** A shape ready to be painted. */
 export type Piece = {
@@ -54,15 +54,7 @@ export function pieceOf(shape: Shape): Piece {
   };
   const nodes = shape.contours.flatMap((c) => c.nodes);
   if (shape.stroke && nodes.some((n) => n.weight !== 1))
-    piece.brush = brushOf(
-      shape.stroke,
-      shape.contours.map((c) => ({
-        row: c.nodes.flatMap((n) => [...n.before, ...n.at, ...n.after]),
-        nodes: c.nodes.length,
-        closed: c.closed,
-        weights: c.nodes.map((n) => n.weight),
-      })),
-    );
+    piece.brush = brushOf(shape.stroke, shape.contours.map(lineOf));
   shapePieces.set(shape, piece);
   return piece;
 }

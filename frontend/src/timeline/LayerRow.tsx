@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { memo, useState } from "react";
-import type { Key, Layer } from "../api/types";
+import type { Key, Layer, Picture } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Rename } from "../desk/Rename";
@@ -15,13 +15,20 @@ import { tagColor } from "./tags";
 const ROW = 34;
 const none = { shapes: [] };
 
+/** The layer whose row is under the pointer. */
+const rowUnder = (event: PointerEvent) =>
+  document
+    .elementsFromPoint(event.clientX, event.clientY)
+    .find((e) => e instanceof HTMLElement && e.dataset.row)
+    ?.attributes.getNamedItem("data-row")?.value ?? null;
+
 /** A layer's row: keys as small drawings, holds as flat lines, in-betweened spans as rising lines. */
 export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer; width: number }) {
   const current = useDesk((s) => s.layer === layer.id);
   const sheet = useDesk((s) => s.doc?.sheet[layer.id]);
   const length = useDesk((s) => s.doc?.scene.length ?? 1);
   const { set, edit } = useDesk.getState();
-  const [moving, setMoving] = useState<{ key: string; frame: number } | null>(null);
+  const [moving, setMoving] = useState<{ key: string; frame: number; over: string | null } | null>(null);
   const choose = () => {
     if (!current) set({ layer: layer.id, shapes: [], nodes: [], pair: null, hint: null });
   };
@@ -30,16 +37,25 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
     choose();
     actions.goTo(key.frame);
     let frame = key.frame;
+    let over: string | null = null;
     const index = layer.keys.indexOf(key);
     const low = (layer.keys[index - 1]?.frame ?? 0) + 1;
     const high = (layer.keys[index + 1]?.frame ?? 100_001) - 1;
     follow(
       (move) => {
         frame = Math.min(high, Math.max(low, key.frame + Math.round((move.clientX - event.clientX) / CELL)));
-        setMoving(frame === key.frame ? null : { key: key.id, frame });
+        over = rowUnder(move);
+        if (over === layer.id) over = null;
+        if (over) frame = Math.max(1, key.frame + Math.round((move.clientX - event.clientX) / CELL));
+        setMoving(frame === key.frame && !over ? null : { key: key.id, frame, over });
       },
       async () => {
-        if (frame !== key.frame) {
+        if (over) {
+          if (await edit({ type: "move_key_over", key: key.id, layer: over, frame })) {
+            set({ layer: over, shapes: [], nodes: [] });
+            actions.goTo(frame);
+          }
+        } else if (frame !== key.frame) {
           await edit({ type: "move_key", key: key.id, frame });
           actions.goTo(frame);
         }
@@ -53,6 +69,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
     <Box
       data-testid="layer-row"
       data-layer={layer.name}
+      data-row={layer.id}
       aria-current={current}
       onPointerDown={choose}
       sx={{
@@ -126,6 +143,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
           actions.goTo(frameOf(event.clientX - left));
         }}
       >
+        {layer.picture && <PictureBar picture={layer.picture} length={length} />}
         {layer.keys.map((key, k) => {
           const next = layer.keys[k + 1];
           const [x0, x1] = [xOf(at(key)), next ? xOf(at(next)) : xOf(length)];
@@ -170,7 +188,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
             data-testid="key"
             data-key={key.id}
             data-frame={key.frame}
-            title={`${key.breakdown ? "Breakdown" : "Key"} at ${key.frame}: drag to move it in time`}
+            title={`${key.breakdown ? "Breakdown" : "Key"} at ${key.frame}: drag to move it in time, or to another layer`}
             onPointerDown={dragKey(key)}
             sx={{
               position: "absolute",
@@ -178,6 +196,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
               top: (ROW - h) / 2,
               border: 1.5,
               borderColor: current ? "secondary.main" : "text.secondary",
+              opacity: moving?.key === key.id && moving.over ? 0.5 : 1,
               borderRadius: 1,
               cursor: "ew-resize",
               touchAction: "none",
@@ -190,6 +209,19 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
     </Box>
   );
 });
+
+/** When a picture is there. */
+function PictureBar({ picture, length }: { picture: Picture; length: number }) {
+  const [from, to] = [xOf(picture.first) - CELL / 2, xOf(picture.last ?? length) + CELL / 2];
+  return (
+    <g>
+      <rect x={from} y={ROW / 2 - 6} width={Math.max(4, to - from)} height={12} rx={3} fill="var(--line)" />
+      <text x={from + 8} y={ROW / 2 + 4} fontSize={11} fill="var(--soft)">
+        picture
+      </text>
+    </g>
+  );
+}
 
 function KeyThumb({ drawing, width, height }: { drawing: string; width: number; height: number }) {
   const shapes = useDesk((s) => s.drawings[drawing]?.shapes ?? none.shapes);

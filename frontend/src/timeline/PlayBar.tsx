@@ -4,6 +4,7 @@ import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useDesk, useScene } from "../desk/state";
+import { OnionBar } from "./OnionBar";
 
 export function PlayBar() {
   const scene = useScene();
@@ -58,6 +59,7 @@ export function PlayBar() {
           There and back
         </ToggleButton>
       </ToggleButtonGroup>
+      <OnionBar />
     </Box>
   );
 }

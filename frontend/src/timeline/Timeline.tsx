@@ -1,10 +1,11 @@
 import { Box } from "@mui/material";
-import { Plus } from "lucide-react";
-import { useRef } from "react";
+import { ImagePlus, Plus } from "lucide-react";
+import { useRef, useState } from "react";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useDesk, useScene } from "../desk/state";
+import { PictureDialog } from "../draw/PictureDialog";
 import { follow } from "../stage/viewport";
 import { LayerRow } from "./LayerRow";
 import { CELL, frameOf, HEAD, xOf } from "./measure";
@@ -15,6 +16,7 @@ export function Timeline() {
   const scene = useScene();
   const frame = useDesk((s) => s.frame);
   const width = (scene.length + 6) * CELL;
+  const [pictures, setPictures] = useState(false);
   return (
     <Box
       sx={{
@@ -29,6 +31,7 @@ export function Timeline() {
       data-testid="timeline"
     >
       <PlayBar />
+      <PictureDialog open={pictures} onClose={() => setPictures(false)} />
       <Box sx={{ flex: 1, overflow: "auto", position: "relative" }}>
         <Box sx={{ width: HEAD + width, position: "relative", minHeight: "100%" }}>
           <Box
@@ -59,9 +62,14 @@ export function Timeline() {
               }}
             >
               <Soft sx={{ fontSize: 12 }}>Layers, front to back</Soft>
-              <Action name="Add a layer" onClick={actions.addLayer}>
-                <Plus size={16} />
-              </Action>
+              <Box sx={{ display: "flex" }}>
+                <Action name="Lay a picture under the drawing" onClick={() => setPictures(true)}>
+                  <ImagePlus size={16} />
+                </Action>
+                <Action name="Add a layer" onClick={actions.addLayer}>
+                  <Plus size={16} />
+                </Action>
+              </Box>
             </Box>
             <Ruler length={scene.length} />
           </Box>

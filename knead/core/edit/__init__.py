@@ -4,16 +4,33 @@ from typing import Annotated
 
 from pydantic import Field
 
-from knead.core.edit.arrange import AlignShapes, MirrorShapes, SpreadShapes
-from knead.core.edit.keys import DuplicateKey, MoveKey, NewKey, RemoveKey
+from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, SpreadShapes
+from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
+from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NewKey, RemoveKey
 from knead.core.edit.layers import AddLayer, DuplicateLayer, MoveLayer, RemoveLayer, SetLayer, SetScene, ShowAlone
 from knead.core.edit.nodes import AddNode, MoveNodes, RemoveNodes, SetNodeKind
+from knead.core.edit.palette import AddSwatch, ChangeSwatch, RemoveSwatch
+from knead.core.edit.parts import GroupShapes, RenamePart, UngroupShapes
+from knead.core.edit.pictures import AddPicture, MatchPicture, PlacePicture
+from knead.core.edit.points import (
+    AlignPoints,
+    CloseLines,
+    EvenWidth,
+    JoinEnds,
+    MergePoints,
+    MoveSeam,
+    PullWidth,
+    Simplify,
+    SplitLine,
+    StraightenPoints,
+    TurnDirection,
+)
 from knead.core.edit.shapes import (
-    AddForm,
-    AddFreehand,
     AddShapes,
+    PlaceInStack,
     RemoveShapes,
     RenameShape,
+    Repaint,
     Restack,
     Restyle,
     TransformShapes,
@@ -36,19 +53,37 @@ from knead.core.edit.work import EditError, Work
 Operation = Annotated[
     AddForm
     | AddFreehand
+    | AddPath
+    | AddLetters
+    | Pour
     | AddShapes
     | TransformShapes
     | Restyle
+    | Repaint
     | Restack
+    | PlaceInStack
     | RemoveShapes
     | RenameShape
     | MoveNodes
     | SetNodeKind
     | AddNode
     | RemoveNodes
+    | MergePoints
+    | StraightenPoints
+    | AlignPoints
+    | SplitLine
+    | JoinEnds
+    | CloseLines
+    | TurnDirection
+    | MoveSeam
+    | Simplify
+    | PullWidth
+    | EvenWidth
     | NewKey
     | DuplicateKey
     | MoveKey
+    | MoveKeyOver
+    | BringKey
     | RemoveKey
     | SetInbetween
     | SetEase
@@ -64,6 +99,16 @@ Operation = Annotated[
     | AlignShapes
     | SpreadShapes
     | MirrorShapes
+    | PoseShapes
+    | GroupShapes
+    | UngroupShapes
+    | RenamePart
+    | AddSwatch
+    | ChangeSwatch
+    | RemoveSwatch
+    | AddPicture
+    | PlacePicture
+    | MatchPicture
     | AddLayer
     | SetLayer
     | DuplicateLayer

@@ -5,11 +5,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.shapes import Ids, changed, with_shapes
+from knead.core.edit.shapes import Ids, changed, renewed, with_shapes
 from knead.core.edit.work import EditError, Work
 from knead.core.geometry.bezier import Floats, path_of, points_at
-from knead.core.geometry.placing import placed
-from knead.core.model import Contour, Model, Shape, new_id
+from knead.core.geometry.placing import placed, posed
+from knead.core.model import Contour, Model, Point, Shape
 
 EDGES: dict[str, tuple[int, float]] = {
     "left": (0, 0.0),
@@ -61,13 +61,42 @@ class SpreadShapes(Model):
         """Move all but the first and the last along one axis."""
         axis = 0 if self.along == "across" else 1
         boxes = {shape_id: extent(work.shape(self.key, shape_id)) for shape_id in self.shapes}
-        order = sorted(boxes, key=lambda k: (float(boxes[k][:, axis].sum()), k))
+        order = sorted(boxes, key=lambda k: float(boxes[k][:, axis].sum()))
         sizes = np.array([np.ptp(boxes[k][:, axis]) for k in order])
         start = float(boxes[order[0]][0, axis])
         gap = (float(boxes[order[-1]][1, axis]) - start - sizes.sum()) / (len(order) - 1)
         starts = start + np.concatenate([[0.0], np.cumsum(sizes + gap)[:-1]])
         steps = {k: (axis, float(s - boxes[k][0, axis])) for k, s in zip(order, starts, strict=True)}
         return _moved(work, self.key, steps)
+
+
+class PoseShapes(Model):
+    """Scale, then turn shapes about a point, then move them: what typed numbers, flips and quarter turns do."""
+
+    type: Literal["pose_shapes"] = "pose_shapes"
+    key: str
+    shapes: Ids
+    pivot: Point
+    scale: tuple[Annotated[float, Field(ge=-1e4, le=1e4)], Annotated[float, Field(ge=-1e4, le=1e4)]] = (1.0, 1.0)
+    turn: Annotated[float, Field(ge=-3600.0, le=3600.0)] = 0.0
+    """Degrees clockwise."""
+    move: Point = Point(0.0, 0.0)
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        if self.turn:
+            return "Turn"
+        if self.scale != (1.0, 1.0):
+            return "Flip" if self.scale[0] * self.scale[1] < 0 else "Scale"
+        return "Move"
+
+    def apply(self, work: Work) -> Work:
+        """Place the shapes. Raises EditError where they would become a line."""
+        if 0.0 in self.scale:
+            raise EditError("This would flatten the shapes to a line.")
+        matrix = posed(np.array(self.pivot), self.scale, np.radians(self.turn), np.array(self.move))
+        return changed(work, self.key, self.shapes, lambda shape: placed(shape, matrix))
 
 
 class MirrorShapes(Model):
@@ -89,7 +118,7 @@ class MirrorShapes(Model):
         shapes = [work.shape(self.key, shape_id) for shape_id in self.shapes]
         x = self.x if self.x is not None else float(max(extent(shape)[1, 0] for shape in shapes))
         matrix = np.array([[-1.0, 0.0, 2 * x], [0.0, 1.0, 0.0]])
-        copies = tuple(_renewed(placed(shape, matrix)) for shape in shapes)
+        copies = tuple(renewed(placed(shape, matrix)) for shape in shapes)
         drawn = work.drawing(self.key).shapes
         last = max(k for k, shape in enumerate(drawn) if shape.id in self.shapes)
         return with_shapes(work, self.key, (*drawn[: last + 1], *copies, *drawn[last + 1 :]))
@@ -123,11 +152,3 @@ def _moved(work: Work, key: str, steps: dict[str, tuple[int, float]]) -> Work:
         return placed(shape, matrix)
 
     return changed(work, key, tuple(steps), move)
-
-
-def _renewed(shape: Shape) -> Shape:
-    contours = tuple(
-        contour.model_copy(update={"nodes": tuple(n.model_copy(update={"id": new_id()}) for n in contour.nodes)})
-        for contour in shape.contours
-    )
-    return shape.model_copy(update={"id": new_id(), "contours": contours})

@@ -1,15 +1,16 @@
 """Edits of keys along a layer."""
 
 from collections import Counter
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
+from pydantic import Field
 
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.edit.work import EditError, Work, checked
 from knead.core.geometry.route import parted
 from knead.core.inbetween import SpanPlan
-from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, PairTravel, Point, Span, Take
+from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, PairTravel, Point, Shape, Span, Take
 from knead.core.model.scene import Frame
 from knead.core.playback import exposures
 
@@ -31,6 +32,7 @@ class NewKey(Model):
         """Add the key; inside an in-betweened span it parts the span in two, as a breakdown."""
         layer = work.open_layer(self.layer)
         _check_free(layer, self.frame)
+        _check_drawn_on(layer)
         work = _longer(work, self.frame)
         shown = exposures(layer, max(self.frame, work.scene.length))[self.frame - 1]
         if shown is None or self.source == "empty":
@@ -48,6 +50,55 @@ class NewKey(Model):
         return _with_new(
             work, work.layer(layer.id), Key(frame=self.frame, drawing=drawing.hash, breakdown=True, span=span), drawing
         )
+
+
+class BringKey(Model):
+    """A key from shapes that were read from a file; what is drawn at that frame is replaced."""
+
+    type: Literal["bring_key"] = "bring_key"
+    layer: str
+    frame: Frame
+    shapes: Annotated[tuple[Shape, ...], Field(min_length=1)]
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return f"Bring in a key at {self.frame}"
+
+    def apply(self, work: Work) -> Work:
+        """Add the key, or draw the one that is there anew."""
+        layer = work.open_layer(self.layer)
+        drawing = Drawing(shapes=self.shapes)
+        there = next((key for key in layer.keys if key.frame == self.frame), None)
+        if there is not None:
+            return work.with_drawing(there.id, drawing)
+        _check_drawn_on(layer)
+        return _with_new(_longer(work, self.frame), layer, Key(frame=self.frame, drawing=drawing.hash), drawing)
+
+
+class MoveKeyOver(Model):
+    """Move a key to another layer."""
+
+    type: Literal["move_key_over"] = "move_key_over"
+    key: str
+    layer: str
+    frame: Frame
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Move a key to another layer"
+
+    def apply(self, work: Work) -> Work:
+        """Take it off its layer and put it on the other, where the frame must be free."""
+        key, target = work.key(self.key), work.open_layer(self.layer)
+        if target.id == work.layer_of(self.key).id:
+            return MoveKey(key=self.key, frame=self.frame).apply(work)
+        _check_free(target, self.frame)
+        _check_drawn_on(target)
+        moved = checked(key, frame=self.frame, breakdown=False, span=Span())
+        work = RemoveKey(key=self.key).apply(_longer(work, self.frame))
+        return _with_new(work, work.layer(target.id), moved, work.of(key.drawing))
 
 
 class DuplicateKey(Model):
@@ -115,6 +166,11 @@ class RemoveKey(Model):
             take = checked(span.take, pairs=(), hints=())
             keys[index - 1] = checked(keys[index - 1], span=checked(span, take=take))
         return work.with_layer(checked(layer, keys=tuple(keys)))
+
+
+def _check_drawn_on(layer: Layer) -> None:
+    if layer.picture is not None:
+        raise EditError(f"Layer '{layer.name}' holds a picture. Take or add another layer to draw on.")
 
 
 def _check_free(layer: Layer, frame: int) -> None:

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from knead.core.edit.work import EditError, Work, checked
-from knead.core.model import Layer, Model, Name, new_id
+from knead.core.model import Guide, Layer, Model, Name, new_id
 from knead.core.model.scene import Extent, Frame, Tag
 from knead.core.model.style import Share
 
@@ -140,7 +140,7 @@ class RemoveLayer(Model):
 
 
 class SetScene(Model):
-    """Rename the scene, or change its size, rate or length; only the fields that are given change."""
+    """Rename the scene, or change its size, rate, length or guides; only the fields that are given change."""
 
     type: Literal["set_scene"] = "set_scene"
     name: Name | None = None
@@ -148,10 +148,13 @@ class SetScene(Model):
     height: Extent | None = None
     rate: Annotated[float, Field(ge=1.0, le=120.0)] | None = None
     length: Frame | None = None
+    guides: Annotated[tuple[Guide, ...], Field(max_length=100)] | None = None
 
     @property
     def label(self) -> str:
         """What undo calls it."""
+        if self.guides is not None:
+            return "Change the guides"
         return "Rename the scene" if self.name is not None else "Change the scene"
 
     def apply(self, work: Work) -> Work:
@@ -159,5 +162,5 @@ class SetScene(Model):
         last = max((key.frame for layer in work.scene.layers for key in layer.keys), default=1)
         if self.length is not None and self.length < last:
             raise EditError(f"There is a key at {last}; the scene can't be shorter than that.")
-        names = ("name", "width", "height", "rate", "length")
+        names = ("name", "width", "height", "rate", "length", "guides")
         return work.with_scene(**{k: v for k in names if (v := getattr(self, k)) is not None})

@@ -1,16 +1,17 @@
 """Edits of the nodes of shapes."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.work import EditError, Work, checked
 from knead.core.geometry.bezier import Floats, contour_of, cut, path_of, points_at
 from knead.core.geometry.fit import fit_one
 from knead.core.geometry.track import measure
-from knead.core.model import Contour, Drawing, Model, Node, Point, Shape
+from knead.core.model import Contour, Drawing, Hint, HintEnd, Model, Node, Point, Shape
 from knead.core.outline.hints import nearest_contour
 
 Ids = Annotated[tuple[str, ...], Field(min_length=1)]
@@ -51,17 +52,20 @@ class MoveNodes(Model):
 
 
 class SetNodeKind(Model):
-    """Make nodes corners or smooth; smoothing lines the handles up, and gives handles to a node without any."""
+    """Make nodes corners, smooth or symmetric.
+
+    Smoothing lines the handles up, and gives handles to a node without any; symmetric ones are equally long, too.
+    """
 
     type: Literal["set_node_kind"] = "set_node_kind"
     key: str
     nodes: Ids
-    kind: Literal["corner", "smooth"]
+    kind: Literal["corner", "smooth", "symmetric"]
 
     @property
     def label(self) -> str:
         """What undo calls it."""
-        return "Make corners" if self.kind == "corner" else "Make smooth"
+        return "Make corners" if self.kind == "corner" else f"Make {self.kind}"
 
     def apply(self, work: Work) -> Work:
         """Change the kind."""
@@ -71,7 +75,7 @@ class SetNodeKind(Model):
             nodes = [_of_kind(old, k, self.kind) if node.id in chosen else node for k, node in enumerate(old.nodes)]
             return old.model_copy(update={"nodes": tuple(nodes)})
 
-        return _each_contour(work, self.key, chosen, contour)
+        return each_contour(work, self.key, chosen, contour)
 
 
 class AddNode(Model):
@@ -99,7 +103,10 @@ class AddNode(Model):
 
 
 class RemoveNodes(Model):
-    """Take nodes off; what is left keeps its form as well as it can. A contour with no line left goes."""
+    """Take nodes off; what is left keeps its form as well as it can. A contour with no line left goes.
+
+    A hint that stands on one of them stays where it is, on the outline.
+    """
 
     type: Literal["remove_nodes"] = "remove_nodes"
     key: str
@@ -113,14 +120,35 @@ class RemoveNodes(Model):
     def apply(self, work: Work) -> Work:
         """Remove the nodes."""
         chosen = set(self.nodes)
-        _check_there(work.drawing(self.key), chosen)
+        check_there(work.drawing(self.key), chosen)
         shapes = []
         for shape in work.drawing(self.key).shapes:
             contours = [without_nodes(contour, chosen) for contour in shape.contours]
             kept = tuple(contour for contour in contours if contour is not None)
             if kept:
                 shapes.append(shape.model_copy(update={"contours": kept}))
-        return work.with_drawing(self.key, Drawing(shapes=tuple(shapes)))
+        places = {
+            n.id: n.at for s in work.drawing(self.key).shapes for c in s.contours for n in c.nodes if n.id in chosen
+        }
+        return _hints_freed(work.with_drawing(self.key, Drawing(shapes=tuple(shapes))), self.key, places)
+
+
+def _hints_freed(work: Work, key: str, places: dict[str, Point]) -> Work:
+    """Hints at this key that stood on nodes which are gone now keep their places instead."""
+    keys = work.layer_of(key).keys
+    index = next(k for k, each in enumerate(keys) if each.id == key)
+    for owner, side in ((keys[index], "first"), *(((keys[index - 1], "second"),) if index else ())):
+        hints = tuple(_freed(hint, side, places) for hint in owner.span.take.hints)
+        if hints != owner.span.take.hints:
+            work = work.with_take(owner.id, partial(checked, hints=hints))
+    return work
+
+
+def _freed(hint: Hint, side: str, places: dict[str, Point]) -> Hint:
+    end: HintEnd = getattr(hint, side)
+    if end.node not in places:
+        return hint
+    return checked(hint, **{side: checked(end, node=None, at=places[end.node])})
 
 
 def with_node(contour: Contour, param: float) -> Contour:
@@ -165,7 +193,7 @@ def _joined(path: Floats, start: int, end: int) -> Floats:
     return fit_one(points, leave / norms[0], arrive / norms[1])
 
 
-def _of_kind(contour: Contour, k: int, kind: Literal["corner", "smooth"]) -> Node:
+def _of_kind(contour: Contour, k: int, kind: Literal["corner", "smooth", "symmetric"]) -> Node:
     node, n = contour.nodes[k], len(contour.nodes)
     if kind == "corner":
         return node.model_copy(update={"kind": kind})
@@ -174,9 +202,11 @@ def _of_kind(contour: Contour, k: int, kind: Literal["corner", "smooth"]) -> Nod
     previous = np.array(contour.nodes[k - 1].at) if k or contour.closed else at
     following = np.array(contour.nodes[(k + 1) % n].at) if k + 1 < n or contour.closed else at
     sizes = [
-        np.linalg.norm(before) or np.linalg.norm(previous - at) / 3,
-        np.linalg.norm(after) or np.linalg.norm(following - at) / 3,
+        float(np.linalg.norm(before) or np.linalg.norm(previous - at) / 3),
+        float(np.linalg.norm(after) or np.linalg.norm(following - at) / 3),
     ]
+    if kind == "symmetric":
+        sizes = [sum(sizes) / 2] * 2
     way = after / max(float(np.linalg.norm(after)), 1e-12) - before / max(float(np.linalg.norm(before)), 1e-12)
     if np.linalg.norm(way) < 1e-6:
         way = following - previous
@@ -185,7 +215,8 @@ def _of_kind(contour: Contour, k: int, kind: Literal["corner", "smooth"]) -> Nod
     return node.model_copy(update={"kind": kind, "before": Point(*ends[0]), "after": Point(*ends[1])})
 
 
-def _check_there(drawing: Drawing, ids: set[str]) -> None:
+def check_there(drawing: Drawing, ids: set[str]) -> None:
+    """Raises EditError when one of the nodes is gone."""
     there = {node.id for shape in drawing.shapes for contour in shape.contours for node in contour.nodes}
     if ids - there:
         raise EditError("A point that was to be changed is gone.")
@@ -195,12 +226,12 @@ def _each_node(work: Work, key: str, ids: set[str], change: Callable[[Node], Nod
     def contour(old: Contour) -> Contour:
         return old.model_copy(update={"nodes": tuple(change(node) for node in old.nodes)})
 
-    return _each_contour(work, key, ids, contour)
+    return each_contour(work, key, ids, contour)
 
 
-def _each_contour(work: Work, key: str, ids: set[str], change: Callable[[Contour], Contour]) -> Work:
+def each_contour(work: Work, key: str, ids: set[str], change: Callable[[Contour], Contour]) -> Work:
     """Change the contours that have one of the nodes; all others stay the very same objects."""
-    _check_there(work.drawing(key), ids)
+    check_there(work.drawing(key), ids)
 
     def shape(old: Shape) -> Shape:
         if not any(node.id in ids for c in old.contours for node in c.nodes):

@@ -7,81 +7,12 @@ import numpy as np
 from pydantic import Field
 
 from knead.core.edit.work import EditError, Work
-from knead.core.geometry.bezier import contour_of
-from knead.core.geometry.fit import fit_path
 from knead.core.geometry.placing import placed
-from knead.core.model import Contour, Drawing, Fill, Model, Name, Node, Point, Shape, Stroke, new_id
+from knead.core.model import Drawing, Fill, Model, Name, Paint, Shape, Stroke, new_id
+from knead.core.model.style import Share
 
 Ids = Annotated[tuple[str, ...], Field(min_length=1)]
-CIRCLE = 0.5522847498  # handle length of a quarter circle, by its radius
 Finite = Annotated[float, Field(ge=-1e6, le=1e6)]
-
-
-class AddForm(Model):
-    """Draw a box or an ellipse in a rectangle."""
-
-    type: Literal["add_form"] = "add_form"
-    key: str
-    form: Literal["box", "ellipse"]
-    x: Finite
-    y: Finite
-    width: Annotated[float, Field(gt=0.0, le=1e6)]
-    height: Annotated[float, Field(gt=0.0, le=1e6)]
-    stroke: Stroke | None = None
-    fill: Fill | None = None
-
-    @property
-    def label(self) -> str:
-        """What undo calls it."""
-        return f"Draw {'a box' if self.form == 'box' else 'an ellipse'}"
-
-    def apply(self, work: Work) -> Work:
-        """Add the form in front."""
-        contour = _box(self) if self.form == "box" else _ellipse(self)
-        shape = Shape(name=self.form, contours=(contour,), stroke=self.stroke, fill=self.fill)
-        return with_shapes(work, self.key, (*work.drawing(self.key).shapes, shape))
-
-
-class Sample(Model):
-    """A pen sample: place and pressure."""
-
-    x: Finite
-    y: Finite
-    pressure: Annotated[float, Field(ge=0.0, le=1.0)] = 0.5
-
-
-class AddFreehand(Model):
-    """Draw a line by hand; it is fitted to few nodes, the pen's pressure kept in them."""
-
-    type: Literal["add_freehand"] = "add_freehand"
-    key: str
-    samples: Annotated[tuple[Sample, ...], Field(min_length=1, max_length=20_000)]
-    tolerance: Annotated[float, Field(gt=0.0, le=100.0)] = 2.0
-    stroke: Stroke | None = None
-    fill: Fill | None = None
-    closed: bool = False
-
-    @property
-    def label(self) -> str:
-        """What undo calls it."""
-        return "Draw a line"
-
-    def apply(self, work: Work) -> Work:
-        """Add the line in front."""
-        shape = Shape(name="line", contours=(self._contour(),), stroke=self.stroke, fill=self.fill)
-        return with_shapes(work, self.key, (*work.drawing(self.key).shapes, shape))
-
-    def _contour(self) -> Contour:
-        points = np.array([(s.x, s.y) for s in self.samples])
-        apart = np.append(True, np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-3)
-        points, pressure = points[apart], np.array([s.pressure for s in self.samples])[apart]
-        if len(points) < 2:
-            raise EditError("A line needs some length: draw it with the pen down.")
-        if self.closed and np.linalg.norm(points[0] - points[-1]) > 1e-3:
-            points, pressure = np.append(points, points[:1], axis=0), np.append(pressure, pressure[0])
-        path, nodes = fit_path(points, self.tolerance)
-        kept = nodes[:-1] if self.closed else nodes
-        return contour_of(path, self.closed, weights=(2.0 * pressure[kept]).tolist())
 
 
 class AddShapes(Model):
@@ -100,7 +31,9 @@ class AddShapes(Model):
         """Add the shapes."""
         there = work.drawing(self.key).shapes
         taken = {shape.id for shape in there}
-        added = tuple(renewed(shape) if shape.id in taken else shape for shape in self.shapes)
+        again = {shape.id for shape in self.shapes} & taken
+        names = {name: new_id() for name in again}
+        added = tuple(_along(renewed(s, names[s.id]) if s.id in again else s, names) for s in self.shapes)
         return with_shapes(work, self.key, (*there, *added))
 
 
@@ -153,6 +86,78 @@ class Restyle(Model):
             name: getattr(self, name) for name in ("fill", "stroke", "opacity") if name in self.model_fields_set
         }
         return changed(work, self.key, self.shapes, lambda shape: shape.model_copy(update=changes))
+
+
+class Repaint(Model):
+    """Change single properties of paint, each shape keeping its others; only the fields that are given change.
+
+    A `fill` or `line` of None is taken away; a paint goes on the fill or line there is, or on a plain new one.
+    """
+
+    type: Literal["repaint"] = "repaint"
+    key: str
+    shapes: Ids
+    fill: Paint | None = None
+    line: Paint | None = None
+    rule: Literal["nonzero", "evenodd"] | None = None
+    width: Annotated[float, Field(gt=0.0, le=2000.0)] | None = None
+    cap: Literal["butt", "round", "square"] | None = None
+    join: Literal["miter", "round", "bevel"] | None = None
+    miter_limit: Annotated[float, Field(ge=1.0, le=100.0)] | None = None
+    dashes: Annotated[tuple[Annotated[float, Field(ge=0.0, le=1e5)], ...], Field(max_length=16)] | None = None
+    dash_offset: Annotated[float, Field(ge=-1e6, le=1e6)] | None = None
+    opacity: Share | None = None
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Change paint"
+
+    def apply(self, work: Work) -> Work:
+        """Change what is given."""
+        return changed(work, self.key, self.shapes, self._repainted)
+
+    def _repainted(self, shape: Shape) -> Shape:
+        fill, stroke = shape.fill, shape.stroke
+        if "fill" in self.model_fields_set:
+            fill = None if self.fill is None else (fill or Fill()).model_copy(update={"paint": self.fill})
+        if "line" in self.model_fields_set:
+            stroke = None if self.line is None else (stroke or Stroke()).model_copy(update={"paint": self.line})
+        if fill is not None and self.rule is not None:
+            fill = fill.model_copy(update={"rule": self.rule})
+        names = ("width", "cap", "join", "miter_limit", "dashes", "dash_offset")
+        given = {name: value for name in names if (value := getattr(self, name)) is not None}
+        if stroke is not None and given:
+            stroke = stroke.model_copy(update=given)
+        opacity = shape.opacity if self.opacity is None else self.opacity
+        return shape.model_copy(update={"fill": fill, "stroke": stroke, "opacity": opacity})
+
+
+class PlaceInStack(Model):
+    """Put shapes right in front of another one, or at the very back."""
+
+    type: Literal["place_in_stack"] = "place_in_stack"
+    key: str
+    shapes: Ids
+    over: str | None
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Change the stacking order"
+
+    def apply(self, work: Work) -> Work:
+        """Reorder; among each other they stay in order."""
+        shapes = work.drawing(self.key).shapes
+        chosen = tuple(s for s in shapes if s.id in self.shapes)
+        others = [s for s in shapes if s.id not in self.shapes]
+        if self.over is None:
+            return with_shapes(work, self.key, (*chosen, *others))
+        work.shape(self.key, self.over)
+        if self.over in self.shapes:
+            return work
+        index = next(k for k, s in enumerate(others) if s.id == self.over) + 1
+        return with_shapes(work, self.key, (*others[:index], *chosen, *others[index:]))
 
 
 class Restack(Model):
@@ -225,13 +230,26 @@ class RenameShape(Model):
         return changed(work, self.key, (self.shape,), lambda s: s.model_copy(update={"name": self.name}))
 
 
-def renewed(shape: Shape) -> Shape:
-    """The same form as another thing: new ids for the shape and its nodes."""
+def renewed(shape: Shape, name: str | None = None) -> Shape:
+    """The same form as another thing: new ids for the shape (or this one) and its nodes."""
     contours = tuple(
         c.model_copy(update={"nodes": tuple(n.model_copy(update={"id": new_id()}) for n in c.nodes)})
         for c in shape.contours
     )
-    return shape.model_copy(update={"id": new_id(), "contours": contours})
+    return shape.model_copy(update={"id": name or new_id(), "contours": contours})
+
+
+def _along(shape: Shape, names: dict[str, str]) -> Shape:
+    """A poured fill that was copied with its lines follows the copies."""
+    if not any(bound.shape in names for contour in shape.contours for bound in contour.bounds):
+        return shape
+    contours = (
+        c.model_copy(
+            update={"bounds": tuple(b.model_copy(update={"shape": names.get(b.shape, b.shape)}) for b in c.bounds)}
+        )
+        for c in shape.contours
+    )
+    return shape.model_copy(update={"contours": tuple(contours)})
 
 
 def with_shapes(work: Work, key: str, shapes: tuple[Shape, ...]) -> Work:
@@ -243,20 +261,3 @@ def changed(work: Work, key: str, ids: tuple[str, ...], change: Callable[[Shape]
         work.shape(key, shape_id)
     shapes = tuple(change(s) if s.id in ids else s for s in work.drawing(key).shapes)
     return with_shapes(work, key, shapes)
-
-
-def _box(form: AddForm) -> Contour:
-    x, y, w, h = form.x, form.y, form.width, form.height
-    corners = (Point(x, y), Point(x + w, y), Point(x + w, y + h), Point(x, y + h))
-    return Contour(nodes=tuple(Node(at=p, before=p, after=p) for p in corners), closed=True)
-
-
-def _ellipse(form: AddForm) -> Contour:
-    rx, ry = form.width / 2, form.height / 2
-    cx, cy = form.x + rx, form.y + ry
-    nodes = []
-    for ux, uy in ((0, -1), (1, 0), (0, 1), (-1, 0)):
-        x, y = cx + ux * rx, cy + uy * ry
-        hx, hy = -uy * CIRCLE * rx, ux * CIRCLE * ry
-        nodes.append(Node(at=Point(x, y), before=Point(x - hx, y - hy), after=Point(x + hx, y + hy), kind="smooth"))
-    return Contour(nodes=tuple(nodes), closed=True)

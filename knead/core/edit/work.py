@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
+from knead.core.edit.bound import followed
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Key, Layer, Model, Scene, Shape, Take
 from knead.core.playback import following
@@ -91,7 +92,8 @@ class Work:
         return self.with_layer(checked(layer, keys=tuple(keys)))
 
     def with_drawing(self, key_id: str, drawing: Drawing) -> "Work":
-        """With a new drawing at a key."""
+        """With a new drawing at a key; poured fills in it follow their lines."""
+        drawing = followed(self.drawing(key_id), drawing)
         work = replace(self, fresh={**self.fresh, drawing.hash: drawing})
         return work.with_key(checked(self.key(key_id), drawing=drawing.hash))
 

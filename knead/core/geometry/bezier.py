@@ -47,7 +47,7 @@ def contour_of(
     for i, (before, at, after) in enumerate(triples_of(path, closed).tolist()):
         old = like[i] if i < len(like) else None
         identity = {"id": old.id} if old else {}
-        kind = old.kind if old else _kind(before, at, after)
+        kind = old.kind if old else kind_of(before, at, after)
         weight = weights[i] if weights is not None else (old.weight if old else 1.0)
         nodes.append(
             Node(at=Point(*at), before=Point(*before), after=Point(*after), kind=kind, weight=weight, **identity)
@@ -55,7 +55,8 @@ def contour_of(
     return Contour(nodes=tuple(nodes), closed=closed)
 
 
-def _kind(before: list[float], at: list[float], after: list[float]) -> Literal["corner", "smooth"]:
+def kind_of(before: Sequence[float], at: Sequence[float], after: Sequence[float]) -> Literal["corner", "smooth"]:
+    """Smooth where a node's handles are in line, else a corner."""
     x0, y0, x1, y1 = at[0] - before[0], at[1] - before[1], after[0] - at[0], after[1] - at[1]
     lengths = math.hypot(x0, y0) * math.hypot(x1, y1)
     return "smooth" if lengths > 1e-12 and (x0 * x1 + y0 * y1) / lengths > 0.9995 else "corner"

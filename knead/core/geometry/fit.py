@@ -30,12 +30,17 @@ def fit_path(points: Floats, tolerance: float) -> tuple[Floats, list[int]]:
 
 def fit_one(points: Floats, leave: Floats, arrive: Floats) -> Floats:
     """The single segment, shape (4, 2), nearest to the points with given unit tangents (both pointing inwards)."""
+    return fitted(points, leave, arrive)[0]
+
+
+def fitted(points: Floats, leave: Floats, arrive: Floats) -> tuple[Floats, float]:
+    """`fit_one`, with the largest distance of a point from its own place on the segment."""
     params = _chord_params(points)
     segment = _bezier(points, params, leave, arrive)
     for _ in range(ROUNDS):
         params = _improved(segment, points, params)
         segment = _bezier(points, params, leave, arrive)
-    return segment
+    return segment, float(np.linalg.norm(points_at(segment[None], params) - points, axis=1).max())
 
 
 def _fit(points: Floats, leave: Floats, arrive: Floats, tolerance: float) -> list[tuple[Floats, int]]:

@@ -16,6 +16,13 @@ def placed(shape: Shape, matrix: Floats) -> Shape:
     return shape.model_copy(update=changes)
 
 
+def posed(pivot: Floats, scale: tuple[float, float], angle: float, move: Floats) -> Floats:
+    """The affine map, shape (2, 3), that scales about a pivot, turns about it by radians, then moves."""
+    c, s = np.cos(angle), np.sin(angle)
+    linear = np.array([[c, -s], [s, c]]) @ np.diag(scale)
+    return np.column_stack([linear, pivot + move - linear @ pivot])
+
+
 def placed_paint(paint: Paint, matrix: Floats) -> Paint:
     """A paint whose gradient, if it has one, is under the map."""
     if paint.gradient is None:

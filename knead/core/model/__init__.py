@@ -1,8 +1,8 @@
 """The things of the job as frozen Pydantic models: file format, API bodies and what the store keeps."""
 
 from knead.core.model.base import Model, Name, Point, new_id
-from knead.core.model.drawing import Contour, Drawing, Node, Shape
-from knead.core.model.scene import Key, Layer, Scene, SceneBundle
+from knead.core.model.drawing import Contour, Drawing, Node, Shape, Stretch
+from knead.core.model.scene import Guide, Image, Key, Layer, Picture, Scene, SceneBundle, Swatch
 from knead.core.model.span import Blend, Ease, Hint, HintEnd, PairChoice, PairTravel, Span, Take
 from knead.core.model.style import Fill, Gradient, Paint, Stop, Stroke
 
@@ -13,8 +13,10 @@ __all__ = [
     "Ease",
     "Fill",
     "Gradient",
+    "Guide",
     "Hint",
     "HintEnd",
+    "Image",
     "Key",
     "Layer",
     "Model",
@@ -23,13 +25,16 @@ __all__ = [
     "Paint",
     "PairChoice",
     "PairTravel",
+    "Picture",
     "Point",
     "Scene",
     "SceneBundle",
     "Shape",
     "Span",
     "Stop",
+    "Stretch",
     "Stroke",
+    "Swatch",
     "Take",
     "new_id",
 ]

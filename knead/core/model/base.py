@@ -1,6 +1,7 @@
 """What all models share: frozen, closed to unknown fields, finite numbers only."""
 
-from typing import Annotated, NamedTuple
+from collections.abc import Mapping
+from typing import Annotated, Any, NamedTuple, Self
 from uuid import uuid4
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
@@ -13,6 +14,13 @@ class Model(BaseModel):
     """A frozen value. Unknown fields, NaN and infinity are refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """A copy; what was worked out from the old fields and kept (a hash) does not go along."""
+        copy = super().model_copy(update=update, deep=deep)
+        for name in copy.__dict__.keys() - type(copy).model_fields.keys():
+            del copy.__dict__[name]
+        return copy
 
 
 def new_id() -> str:

@@ -2,12 +2,12 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Base64Bytes, Field, model_validator
 
-from knead.core.model.base import Model, Name, new_id
+from knead.core.model.base import Model, Name, Point, new_id
 from knead.core.model.drawing import Drawing
 from knead.core.model.span import Span
-from knead.core.model.style import Share
+from knead.core.model.style import Color, Share
 
 Frame = Annotated[int, Field(ge=1, le=100_000)]
 Tag = Literal["none", "rust", "ochre", "moss", "sea", "heather"]
@@ -24,12 +24,30 @@ class Key(Model):
     span: Span = Span()
 
 
+class Picture(Model):
+    """A faint reference under the drawing: an image by its hash, and where it lies on the paper and in time.
+
+    `width` and `height` are the image's pixels; it is drawn `scale` scene units a pixel about its middle `at`, turned
+    by `turn` degrees clockwise. It is there from frame `first` to frame `last`, or to the end.
+    """
+
+    image: str
+    width: Annotated[int, Field(ge=1)]
+    height: Annotated[int, Field(ge=1)]
+    at: Point
+    scale: Annotated[float, Field(gt=0.0, le=1000.0)] = 1.0
+    turn: Annotated[float, Field(ge=-360.0, le=360.0)] = 0.0
+    first: Frame = 1
+    last: Frame | None = None
+
+
 class Layer(Model):
-    """One row of the scene, its keys in the order of their frames."""
+    """One row of the scene: its keys in the order of their frames, or a picture."""
 
     id: str = Field(default_factory=new_id)
     name: Name = "layer"
     keys: tuple[Key, ...] = ()
+    picture: Picture | None = None
     hidden: bool = False
     locked: bool = False
     opacity: Share = 1.0
@@ -44,6 +62,21 @@ class Layer(Model):
         return self
 
 
+class Swatch(Model):
+    """A named colour of the scene's palette."""
+
+    id: str = Field(default_factory=new_id)
+    name: Name
+    color: Color
+
+
+class Guide(Model):
+    """A line to snap to: upright at an x, or level at a y."""
+
+    way: Literal["upright", "level"]
+    at: Annotated[float, Field(ge=-1e6, le=1e6)]
+
+
 class Scene(Model):
     """A canvas size, a frame rate, a length in frames, and layers from back to front."""
 
@@ -55,10 +88,23 @@ class Scene(Model):
     length: Frame = 24
     paper: Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")] = "#ffffff"
     layers: tuple[Layer, ...] = ()
+    palette: Annotated[tuple[Swatch, ...], Field(max_length=200)] = ()
+    guides: Annotated[tuple[Guide, ...], Field(max_length=100)] = ()
+
+    def image_hashes(self) -> set[str]:
+        """The hashes of all images the scene refers to."""
+        return {layer.picture.image for layer in self.layers if layer.picture is not None}
 
     def drawing_hashes(self) -> set[str]:
         """The hashes of all drawings the scene refers to."""
         return {key.drawing for layer in self.layers for key in layer.keys}
+
+
+class Image(Model):
+    """An image file as it was given."""
+
+    type: Literal["image/png", "image/jpeg", "image/webp"]
+    data: Base64Bytes
 
 
 class SceneBundle(Model):
@@ -68,12 +114,16 @@ class SceneBundle(Model):
     version: Literal[1] = 1
     scene: Scene
     drawings: dict[str, Drawing]
+    images: dict[str, Image] = {}
 
     @model_validator(mode="after")
     def _complete(self) -> Self:
         missing = self.scene.drawing_hashes() - self.drawings.keys()
         if missing:
             raise ValueError(f"{len(missing)} drawing(s) that the scene refers to are missing")
+        lost = self.scene.image_hashes() - self.images.keys()
+        if lost:
+            raise ValueError(f"{len(lost)} picture(s) that the scene refers to are missing")
         wrong = [name for name, drawing in self.drawings.items() if drawing.hash != name]
         if wrong:
             raise ValueError(f"drawing {wrong[0][:12]} does not match its hash: the file was changed or damaged")

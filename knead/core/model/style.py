@@ -16,6 +16,7 @@ class Stop(Model):
     at: Share
     color: Color
     opacity: Share = 1.0
+    swatch: str | None = None
 
 
 class Gradient(Model):
@@ -41,11 +42,15 @@ class Gradient(Model):
 
 
 class Paint(Model):
-    """One even colour, or a gradient; `color` is then the one that stands for it where only one can be shown."""
+    """One even colour, or a gradient; `color` is then the one that stands for it where only one can be shown.
+
+    A `swatch` is the colour of the scene's palette that it follows.
+    """
 
     color: Color = "#2b2927"
     opacity: Share = 1.0
     gradient: Gradient | None = None
+    swatch: str | None = None
 
 
 class Stroke(Model):

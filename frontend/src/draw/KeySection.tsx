@@ -1,0 +1,65 @@
+import { Box, Button } from "@mui/material";
+import { useRef } from "react";
+import { api } from "../api/client";
+import { actions } from "../desk/actions";
+import { Hollow, Section } from "../desk/Section";
+import { useAtHand, useDesk } from "../desk/state";
+import { drawingRefusal } from "./DrawStage";
+
+/** Keys: made from what is shown, empty, by duplicating, from a file. */
+export function KeySection() {
+  const at = useAtHand();
+  const { frame, set, edit } = useDesk();
+  const refusal = drawingRefusal(at, frame);
+  const field = useRef<HTMLInputElement>(null);
+  const bring = async (file: File | undefined) => {
+    if (!file || !at.layer) return;
+    try {
+      const { shapes, lost } = await api.readShapes(file);
+      const done = await edit({ type: "bring_key", layer: at.layer.id, frame, shapes: shapes as never });
+      if (done && lost.length)
+        set({ notice: { kind: "info", text: `Brought in, but not kept: ${lost.join("; ")}.` } });
+    } catch (error) {
+      set({ notice: { kind: "error", text: (error as Error).message } });
+    }
+  };
+  const small = { variant: "outlined", size: "small" } as const;
+  return (
+    <Section title="Key">
+      {refusal && <Hollow>{refusal}</Hollow>}
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, pt: 0.5 }}>
+        <Button {...small} onClick={() => actions.newKey("shown")} disabled={!at.layer}>
+          New key here
+        </Button>
+        <Button {...small} onClick={() => actions.newKey("empty")} disabled={!at.layer}>
+          Empty key
+        </Button>
+        <Button {...small} onClick={actions.duplicateKey} disabled={!at.editing}>
+          Duplicate to the end
+        </Button>
+        <Button {...small} onClick={() => field.current?.click()} disabled={!at.layer}>
+          From an SVG
+        </Button>
+        <Button
+          {...small}
+          color="error"
+          onClick={actions.removeKey}
+          disabled={!at.editing || at.editing.frame !== frame}
+        >
+          Delete key
+        </Button>
+      </Box>
+      <input
+        ref={field}
+        type="file"
+        accept=".svg,image/svg+xml"
+        aria-label="SVG file for a key"
+        hidden
+        onChange={(event) => {
+          void bring(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+    </Section>
+  );
+}

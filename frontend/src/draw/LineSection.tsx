@@ -1,0 +1,90 @@
+import { Box, TextField, ToggleButton, ToggleButtonGroup } from "@mui/material";
+import { useEffect, useState } from "react";
+import type { Stroke } from "../api/types";
+import { NumberField } from "../desk/NumberField";
+import { Soft } from "../desk/Soft";
+import type { Change } from "./PaintSection";
+
+const CAPS = ["butt", "round", "square"] as const;
+const JOINS = ["miter", "round", "bevel"] as const;
+
+/** How a line ends, bends and is dashed. */
+export function LineSection({ stroke, onChange }: { stroke: Stroke; onChange: (change: Change) => void }) {
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "44px 1fr", rowGap: 0.75, alignItems: "center", pt: 1 }}>
+      <Soft sx={{ fontSize: 12 }}>Ends</Soft>
+      <Choice
+        label="Ends of the line"
+        values={CAPS}
+        value={stroke.cap}
+        onChange={(cap) => onChange({ cap })}
+      />
+      <Soft sx={{ fontSize: 12 }}>Bends</Soft>
+      <Box sx={{ display: "flex", gap: 1 }}>
+        <Choice
+          label="Bends of the line"
+          values={JOINS}
+          value={stroke.join}
+          onChange={(join) => onChange({ join })}
+        />
+        {stroke.join === "miter" && (
+          <NumberField
+            label="Limit"
+            width={58}
+            value={stroke.miter_limit}
+            min={1}
+            max={100}
+            onChange={(miter_limit) => onChange({ miter_limit })}
+          />
+        )}
+      </Box>
+      <Soft sx={{ fontSize: 12 }}>Dashes</Soft>
+      <Dashes dashes={stroke.dashes} onChange={(dashes) => onChange({ dashes })} />
+    </Box>
+  );
+}
+
+type ChoiceProps<T> = { label: string; values: readonly T[]; value: T; onChange: (value: T) => void };
+
+function Choice<T extends string>({ label, values, value, onChange }: ChoiceProps<T>) {
+  return (
+    <ToggleButtonGroup
+      size="small"
+      exclusive
+      value={value}
+      aria-label={label}
+      onChange={(_, chosen) => chosen && onChange(chosen)}
+    >
+      {values.map((each) => (
+        <ToggleButton key={each} value={each} sx={{ py: 0, px: 1, fontSize: 12, textTransform: "none" }}>
+          {each}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  );
+}
+
+/** Lengths of dash, gap, dash, ... as typed: "6 4". */
+function Dashes({ dashes, onChange }: { dashes: number[]; onChange: (dashes: number[]) => void }) {
+  const [text, setText] = useState(dashes.join(" "));
+  useEffect(() => setText(dashes.join(" ")), [dashes]);
+  const take = () => {
+    const typed = text
+      .split(/[\s,]+/)
+      .filter(Boolean)
+      .map(Number);
+    const good = typed.length <= 16 && typed.every((n) => Number.isFinite(n) && n >= 0);
+    if (!good) return setText(dashes.join(" "));
+    if (typed.join() !== dashes.join()) onChange(typed);
+  };
+  return (
+    <TextField
+      value={text}
+      placeholder="none: type dash and gap, as 6 4"
+      onChange={(event) => setText(event.target.value)}
+      onBlur={take}
+      onKeyDown={(event) => event.key === "Enter" && take()}
+      slotProps={{ htmlInput: { "aria-label": "Dashes", style: { padding: "4px 8px", fontSize: 12 } } }}
+    />
+  );
+}

@@ -1,0 +1,71 @@
+import { create } from "zustand";
+import { api } from "../api/client";
+import type { DrawingTrial, Node, Operation, Point, Sample, Shape } from "../api/types";
+import { useDesk } from "../desk/state";
+import type { Matrix } from "./matrix";
+import type { Catch } from "./snap";
+import type { Form } from "./tools";
+
+/** Shapes of the key at hand as they are while the hand moves: all chosen under a map, or some as other shapes. */
+export type Drag = { matrix: Matrix } | { shapes: Map<string, Shape> } | null;
+
+type State = {
+  drag: Drag;
+  /** Two corners: of a form that is drawn, or of a box that chooses. */
+  box: { ends: [Point, Point]; form: Form | null } | null;
+  lasso: Point[] | null;
+  line: { samples: Sample[]; nodes: number | null } | null;
+  /** Points placed so far, and where the next would go. */
+  path: { nodes: Node[]; hover: Point | null } | null;
+  catches: Catch[];
+  trial: DrawingTrial | null;
+};
+
+const nothing: State = {
+  drag: null,
+  box: null,
+  lasso: null,
+  line: null,
+  path: null,
+  catches: [],
+  trial: null,
+};
+
+/** What is under way on the stage and not done yet. */
+export const useSketch = create<State>(() => nothing);
+export const sketch = (changes: Partial<State>) => useSketch.setState(changes);
+export const clearSketch = () => useSketch.setState(nothing);
+
+let asking = false;
+let waiting: (() => void) | null = null;
+let age = 0;
+
+/** Ask what an operation would make of a key's drawing. Only the newest question counts. */
+export function tryDrawing(operation: Operation, key: string, seen: (trial: DrawingTrial | null) => void) {
+  const own = ++age;
+  const ask = async () => {
+    const doc = useDesk.getState().doc;
+    if (!doc) return;
+    asking = true;
+    try {
+      const trial = await api.trial(doc.scene.id, operation, key);
+      if (own === age) seen(trial);
+    } catch {
+      if (own === age) seen(null); // the edit itself will say why
+    } finally {
+      asking = false;
+      const next = waiting;
+      waiting = null;
+      next?.();
+    }
+  };
+  if (asking) waiting = ask;
+  else void ask();
+}
+
+/** What was asked counts no more. */
+export function forgetTrials() {
+  age++;
+  waiting = null;
+  sketch({ trial: null });
+}
