@@ -127,7 +127,9 @@ def freehand(samples: tuple[Sample, ...], tolerance: float, closed: bool) -> Con
     path, nodes = fit_path(points, tolerance)
     lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
     params = np.interp(lengths, lengths[nodes], np.arange(len(nodes)))
-    pressure = np.convolve(np.pad(pressure, 2, mode="edge"), np.full(5, 0.2), mode="valid")
+    if len(pressure) > 4:  # a hand trembles; what rises steadily stays as it is
+        padded = np.pad(pressure, 2, mode="reflect", reflect_type="odd")
+        pressure = np.clip(np.convolve(padded, np.full(5, 0.2), mode="valid"), 0.0, 1.0)
     marks = [0, *(k for a, b in pairwise(nodes) for k in _turning(params, pressure, a, b))]
     kept = marks[:-1] if closed else marks
     return contour_of(cut(path, params[marks]), closed, weights=(2.0 * pressure[kept]).tolist())
