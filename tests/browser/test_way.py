@@ -45,7 +45,7 @@ def test_a_point_can_be_moved_added_and_removed(screen: Screen) -> None:
     node = screen.middle("[data-node]", 2)
     screen.drag(node, (node[0], node[1] - 15), (node[0], node[1] - 30))
     screen.until(lambda: screen.cards()[0] != before[0])
-    screen.press("Remove point")
+    screen.press("Remove")
     screen.until(lambda: len(screen.all("[data-node]")) == nodes - 1)
     outline = screen.on_outline(f"[data-testid=stage] [data-shape='{body}']", 0.37)
     screen.click_twice_at(outline)

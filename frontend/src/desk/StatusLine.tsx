@@ -16,7 +16,11 @@ export function StatusLine() {
   const { layer, exposure, editing } = useAtHand();
   const frame = useDesk((s) => s.frame);
   const flip = useDesk((s) => s.flip);
-  const shapes = useDesk((s) => (s.view === "draw" ? s.shapes.length : 0));
+  const shapes = useDesk((s) => {
+    if (s.view !== "draw") return 0;
+    const drawn = editing && s.drawings[editing.drawing];
+    return drawn ? drawn.shapes.filter((shape) => s.shapes.includes(shape.id)).length : s.shapes.length;
+  });
   const part = useDesk((s) => s.part);
   const length = useDesk((s) => s.doc?.scene.length ?? 1);
   let text = "No layer is at hand. Add one on the timeline.";
@@ -28,7 +32,7 @@ export function StatusLine() {
       text = `In-between at ${frame}${on}: a picture, not yet a drawing. C keeps it to draw on it.`;
     else if (editing.frame === frame) text = `${editing.breakdown ? "Breakdown" : "Key"} at ${frame}${on}`;
     else
-      text = `Key at ${editing.frame}${on}, held to ${frame}: an edit changes the whole hold. X makes a key here.`;
+      text = `Key at ${editing.frame}${on}, held to ${frame}: an edit changes the whole hold. X makes a key here`;
     if (editing && part) text += `, inside “${part.replaceAll("/", " › ")}”`;
     if (editing && shapes > 0)
       text += `. ${shapes === 1 ? "One shape" : `${shapes} shapes`} chosen: Delete changes ${reach(layer, editing, length)}.`;

@@ -110,6 +110,7 @@ export const useDesk = create<DeskState>((set, get) => {
     const { scene, revision, undo, redo, sheet } = view;
     const layers = scene.layers;
     previewAge++;
+    waiting = null;
     set({
       doc: { scene, revision, undo, redo, sheet },
       drawings,

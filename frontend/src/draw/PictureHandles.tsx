@@ -69,8 +69,8 @@ export function PictureHandles({ layer, picture, lens }: Props) {
         cursor="move"
         onPointerDown={move}
       />
-      <line x1={0} x2={0} y1={-h / 2} y2={-h / 2 - 22 * px} {...line} />
-      <circle cx={0} cy={-h / 2 - 22 * px} r={6 * px} {...knobs} cursor="grab" onPointerDown={swing} />
+      <line x1={0} x2={0} y1={-h / 2} y2={-h / 2 + 22 * px} {...line} />
+      <circle cx={0} cy={-h / 2 + 22 * px} r={6 * px} {...knobs} cursor="grab" onPointerDown={swing} />
       {[-0.5, 0.5].flatMap((u) =>
         [-0.5, 0.5].map((v) => (
           <rect

@@ -18,7 +18,7 @@ export function PictureSection({ layer, picture }: { layer: Layer; picture: Pict
       <Hollow>
         {layer.locked
           ? "The layer is locked. Unlock it on the timeline to move the picture."
-          : "Drag it on the stage; its corners scale it, the round knob turns it (Shift: in steps)."}
+          : "Drag it on the stage; its corners scale it, the round knob turns it (Shift: in steps). Brought forward with the layer's menu, only its dark lines show over the drawing."}
       </Hollow>
       <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1, rowGap: 1.5, pt: 1.25 }}>
         <NumberField label="X" value={x} onChange={(to) => place({ at: [to, y] })} />

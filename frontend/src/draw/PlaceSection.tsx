@@ -103,8 +103,10 @@ export function PlaceSection({ chosen, editing }: { chosen: Shape[]; editing: st
           <ArrowDownToLine size={18} />
         </Action>
         <Action
-          name="Mirrored copy"
-          onClick={() => void edit({ type: "mirror_shapes", key: editing, shapes: ids, x: null })}
+          name={pivot ? "Mirrored copy, at the pivot" : "Mirrored copy"}
+          onClick={() =>
+            void edit({ type: "mirror_shapes", key: editing, shapes: ids, x: pivot ? pivot[0] : null })
+          }
         >
           <SquareSplitHorizontal size={18} />
         </Action>

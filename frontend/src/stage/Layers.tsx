@@ -43,7 +43,10 @@ export function Layers({ frame, except, side, only, touchable }: Props) {
 /** A picture is to draw over: only the Draw view shows it, and not while the scene is seen as it will be. */
 function Reference({ layer, frame }: { layer: Layer; frame: number }) {
   const shown = useDesk((s) => s.view === "draw" && !s.bare);
-  return shown && layer.picture ? <PictureShown layer={layer} picture={layer.picture} frame={frame} /> : null;
+  const { layers } = useScene();
+  if (!shown || !layer.picture) return null;
+  const over = layers.slice(0, layers.indexOf(layer)).some((l) => !l.picture);
+  return <PictureShown layer={layer} picture={layer.picture} frame={frame} over={over} />;
 }
 
 function LayerShown({ layer, frame, touchable }: { layer: Layer; frame: number; touchable: boolean }) {

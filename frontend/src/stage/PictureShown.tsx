@@ -5,11 +5,18 @@ import type { Layer, Picture } from "../api/types";
 export const placeText = ({ at, scale, turn, width, height }: Picture) =>
   `translate(${at}) rotate(${turn}) scale(${scale}) translate(${-width / 2} ${-height / 2})`;
 
-/** The picture of a layer, where and when it is there. */
-export function PictureShown({ layer, picture, frame }: { layer: Layer; picture: Picture; frame: number }) {
+type Props = { layer: Layer; picture: Picture; frame: number; over: boolean };
+
+/** The picture of a layer, where and when it is there. `over` a drawing, its white lets the drawing through. */
+export function PictureShown({ layer, picture, frame, over }: Props) {
   if (frame < picture.first || frame > (picture.last ?? frame)) return null;
   return (
-    <g opacity={layer.opacity} pointerEvents="none" data-testid="picture">
+    <g
+      opacity={layer.opacity}
+      pointerEvents="none"
+      data-testid="picture"
+      style={{ mixBlendMode: over ? "multiply" : "normal" }}
+    >
       <image
         data-picture={layer.id}
         href={imageUrl(picture.image)}

@@ -4,7 +4,7 @@ import type { Box } from "../../stage/pieces";
 import { unitOf } from "../parts";
 import { sketch } from "../sketch";
 import { useTools } from "../tools";
-import { drag, type Hand, layerUnder } from "./hand";
+import { drag, type Hand, layerUnder, shapeUnder } from "./hand";
 
 const within = ([x, y]: Point, ring: Point[]) => {
   let inside = false;
@@ -42,6 +42,7 @@ export function chooseAround(hand: Hand, what: "shapes" | "points") {
     (moved) => {
       sketch({ lasso: null, box: null });
       if (!moved) {
+        if (shapeUnder(hand.event.target)) return add ? undefined : set({ nodes: [] });
         if (!add) set({ shapes: [], nodes: [], part: "" });
         otherLayer(hand);
         return;
