@@ -4,8 +4,9 @@ import hashlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
+from typing import Any
 
-from sqlalchemy import Engine, select
+from sqlalchemy import ARRAY, Engine, Text, any_, literal, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -86,7 +87,7 @@ class SceneStore:
                 select(DrawingRow.hash, DrawingRow.shapes).where(DrawingRow.hash.in_(list(hashes)))
             ).all()
             wanted = {name for _, names in rows for name in names}
-            found = session.execute(select(ShapeRow.hash, ShapeRow.body).where(ShapeRow.hash.in_(list(wanted))))
+            found = session.execute(select(ShapeRow.hash, ShapeRow.body).where(ShapeRow.hash == _any_of(wanted)))
             shapes = {name: Shape.model_validate(body) for name, body in found}
             return {row: Drawing(shapes=tuple(shapes[name] for name in names)) for row, names in rows}
 
@@ -176,12 +177,17 @@ def _revision_row(scene: Scene, number: int, previous: int | None, label: str) -
     )
 
 
+def _any_of(names: Iterable[str]) -> Any:
+    """One parameter for any number of names."""
+    return any_(literal(list(names), ARRAY(Text)))
+
+
 def _keep_drawings(session: Session, drawings: Mapping[str, Drawing]) -> None:
     """Keep drawings, and those of their shapes that are not kept yet."""
     if not drawings:
         return
     shapes = {shape.hash: shape for drawing in drawings.values() for shape in drawing.shapes}
-    known = set(session.scalars(select(ShapeRow.hash).where(ShapeRow.hash.in_(list(shapes)))))
+    known = set(session.scalars(select(ShapeRow.hash).where(ShapeRow.hash == _any_of(shapes))))
     fresh = [{"hash": k, "body": shape.model_dump(mode="json")} for k, shape in shapes.items() if k not in known]
     if fresh:
         session.execute(insert(ShapeRow).on_conflict_do_nothing(), fresh)

@@ -1,12 +1,11 @@
 import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef } from "react";
-import type { Operation, Point } from "../api/types";
+import type { Operation, Point, Shape } from "../api/types";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk, useScene } from "../desk/state";
 import { Ghost, Layers, OnionSkin, useShownFrame } from "../stage/Layers";
 import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
-import { MovedPieces, Pieces } from "../stage/Pieces";
-import { piecesOfDrawing, piecesShown } from "../stage/pieces";
+import { piecesShown } from "../stage/pieces";
 import type { Lens } from "../stage/viewport";
 import { ArrangeHandles } from "./ArrangeHandles";
 import { GradientHandles } from "./GradientHandles";
@@ -16,13 +15,14 @@ import { pick, pour, pourAt, pullWidth } from "./gestures/change";
 import { chooseAround } from "./gestures/choose";
 import { commit, type Hand, shapeUnder, tryOnSpan } from "./gestures/hand";
 import { drawForm, drawLine, finishPath, placeLetters, placePoint } from "./gestures/make";
-import { matrixText } from "./matrix";
 import { NodeHandles } from "./NodeHandles";
 import { PictureHandles } from "./PictureHandles";
 import { SizeMatch } from "./SizeMatch";
 import { SketchLayer } from "./SketchLayer";
+import { StagePieces } from "./StagePieces";
 import { clearSketch, forgetTrials, sketch, tryDrawing, useSketch } from "./sketch";
 
+const NONE: Shape[] = [];
 const CROSS = new Set(["freehand", "form", "path", "letters", "pour", "width", "pick"]);
 
 /** Why nothing can be drawn at this frame, if so. */
@@ -63,7 +63,6 @@ export function DrawStage() {
   const { tool, shapes, frame, bare, drawings, set, edit } = useDesk();
   const spans = useSpans();
   const shownFrame = useShownFrame();
-  const drag = useSketch((s) => s.drag);
   const group = useRef<SVGGElement>(null);
   const exposure = useDesk((s) => (at.layer ? s.doc?.sheet[at.layer.id]?.[shownFrame - 1] : null));
   const drawing = at.editing && drawings[at.editing.drawing];
@@ -74,10 +73,8 @@ export function DrawStage() {
 
   const pieces = useMemo(() => {
     if (!at.layer || at.layer.hidden) return [];
-    if (drawing && drag && "shapes" in drag)
-      return piecesOfDrawing({ shapes: drawing.shapes.map((s) => drag.shapes.get(s.id) ?? s) });
     return piecesShown(at.layer, exposure, drawings, spans);
-  }, [at.layer, drawing, drag, exposure, drawings, spans]);
+  }, [at.layer, exposure, drawings, spans]);
 
   const press = (point: Point, event: ReactPointerEvent, lens: Lens) => {
     if (refusal || !key || !drawing) {
@@ -114,7 +111,6 @@ export function DrawStage() {
 
   const operate = { try: (o: Operation) => tryOnSpan({ span: at.first?.id ?? null }, o), done: commit };
   const chosen = useMemo(() => drawing?.shapes.filter((s) => shapes.includes(s.id)) ?? [], [drawing, shapes]);
-  const edited = drag && "shapes" in drag ? chosen.map((s) => drag.shapes.get(s.id) ?? s) : chosen;
   const ready = !bare && !refusal && key && drawing;
 
   return (
@@ -140,10 +136,10 @@ export function DrawStage() {
             <ArrangeHandles shapes={chosen} keyId={key} group={group} lens={lens} operate={operate} />
           )}
           {ready && tool === "points" && (
-            <NodeHandles shapes={edited} drawing={drawing} lens={lens} keyId={key} operate={operate} />
+            <NodeHandles shapes={chosen} drawing={drawing} lens={lens} keyId={key} operate={operate} />
           )}
           {ready && chosen.length === 1 && (tool === "arrange" || tool === "points") && (
-            <GradientHandles shape={edited[0] ?? chosen[0]} keyId={key} lens={lens} operate={operate} />
+            <GradientHandles shape={chosen[0]} keyId={key} lens={lens} operate={operate} />
           )}
           <SketchLayer lens={lens} />
         </>
@@ -159,11 +155,7 @@ export function DrawStage() {
             pointerEvents={refusal ? "none" : "all"}
           >
             {at.layer?.picture && <Layers frame={shownFrame} only={at.layer.id} />}
-            {drag && "matrix" in drag ? (
-              <MovedPieces pieces={pieces} moved={shapes} transform={matrixText(drag.matrix)} />
-            ) : (
-              <Pieces pieces={pieces} />
-            )}
+            <StagePieces pieces={pieces} shapes={drawing?.shapes ?? NONE} chosen={shapes} />
           </g>
           <Layers frame={shownFrame} except={at.layer?.id ?? null} side="before" touchable />
         </>

@@ -4,6 +4,7 @@ import { follow, type Lens, toScene } from "../stage/viewport";
 import type { Operate } from "./ArrangeHandles";
 import { replaced } from "./gestures/hand";
 import { mixed } from "./gradient";
+import { useDragged } from "./sketch";
 import { useStop } from "./stops";
 
 type Props = { shape: Shape | undefined; keyId: string; lens: Lens; operate: Operate };
@@ -19,7 +20,8 @@ function withGradient(shape: Shape, part: Part, gradient: Gradient): Shape {
 }
 
 /** A gradient on the stage: its two ends and its stops can be dragged; a double click on its line adds a stop. */
-export function GradientHandles({ shape, keyId, lens, operate }: Props) {
+export function GradientHandles({ shape: chosen, keyId, lens, operate }: Props) {
+  const [shape] = useDragged(chosen ? [chosen] : []);
   const { part, index, set } = useStop();
   const gradient = shape && gradientIn(shape, part);
   if (!shape || !gradient) return null;

@@ -5,7 +5,7 @@ import { outlineOf } from "../stage/pieces";
 import { follow, type Lens } from "../stage/viewport";
 import type { Operate } from "./ArrangeHandles";
 import { replaced } from "./gestures/hand";
-import { sketch } from "./sketch";
+import { sketch, useDragged } from "./sketch";
 import { snapperFor } from "./snap";
 
 type Props = { shapes: Shape[]; drawing: Drawing; keyId: string; lens: Lens; operate: Operate };
@@ -42,7 +42,8 @@ const changed = (shape: Shape, nodes: Map<string, Node>): Shape => ({
 });
 
 /** Nodes and handles of the chosen shapes: corners are square, smooth nodes round, symmetric ones have a dot. */
-export function NodeHandles({ shapes, drawing, keyId, lens, operate }: Props) {
+export function NodeHandles({ shapes: chosenShapes, drawing, keyId, lens, operate }: Props) {
+  const shapes = useDragged(chosenShapes);
   const chosen = useDesk((s) => s.nodes);
   const scene = useScene();
   const { set } = useDesk.getState();

@@ -36,6 +36,12 @@ export const useSketch = create<State>(() => nothing);
 export const sketch = (changes: Partial<State>) => useSketch.setState(changes);
 export const clearSketch = () => useSketch.setState(nothing);
 
+/** Shapes as they are while the hand moves. */
+export function useDragged(shapes: Shape[]): Shape[] {
+  const drag = useSketch((s) => s.drag);
+  return drag && "shapes" in drag ? shapes.map((s) => drag.shapes.get(s.id) ?? s) : shapes;
+}
+
 let asking = false;
 let waiting: (() => void) | null = null;
 let age = 0;

@@ -1,4 +1,4 @@
-import { memo, useId, useMemo } from "react";
+import { memo, useId } from "react";
 import { dashesOf, type Gradient, gradientFrame } from "./paint";
 import type { Piece } from "./pieces";
 
@@ -102,25 +102,3 @@ export const Pieces = memo(function Pieces({ pieces, tint, filled = false }: Pro
     ),
   );
 });
-
-type MovedProps = { pieces: Piece[]; moved: string[]; transform: string };
-
-/** The pieces, some of them under a map. Those next to each other share one group, which alone changes. */
-export function MovedPieces({ pieces, moved, transform }: MovedProps) {
-  const runs = useMemo(() => {
-    const chosen = new Set(moved);
-    const found: { moves: boolean; pieces: Piece[] }[] = [];
-    for (const piece of pieces) {
-      const moves = chosen.has(piece.id);
-      const last = found.at(-1);
-      if (last?.moves === moves) last.pieces.push(piece);
-      else found.push({ moves, pieces: [piece] });
-    }
-    return found;
-  }, [pieces, moved]);
-  return runs.map((run) => (
-    <g key={run.pieces[0]?.id} transform={run.moves ? transform : undefined}>
-      <Pieces pieces={run.pieces} />
-    </g>
-  ));
-}

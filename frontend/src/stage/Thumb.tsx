@@ -1,4 +1,4 @@
-import { memo, useLayoutEffect, useRef } from "react";
+import { memo, useDeferredValue, useLayoutEffect, useMemo, useRef } from "react";
 import type { Shape } from "../api/types";
 import { paint } from "./paint";
 import { type Box, boxOf, type Piece, pieceOf } from "./pieces";
@@ -40,9 +40,11 @@ type ThumbProps = { shapes: Shape[]; width: number; height: number; paper?: stri
 /** A small picture of shapes, painted anew only when it shows others. */
 export const Thumb = memo(
   function Thumb({ shapes, width, height, paper = "#ffffff" }: ThumbProps) {
-    return (
-      <Picture width={width} height={height} pieces={shapes.map(pieceOf)} box={boxOf(shapes)} paper={paper} />
-    );
+    // the stage comes first: small pictures follow when there is time
+    const later = useDeferredValue(shapes);
+    const pieces = useMemo(() => later.map(pieceOf), [later]);
+    const box = useMemo(() => boxOf(later), [later]);
+    return <Picture width={width} height={height} pieces={pieces} box={box} paper={paper} />;
   },
   (a, b) =>
     a.width === b.width &&

@@ -91,7 +91,8 @@ function otherLayer(hand: Hand) {
 /** The drawn box around shapes, as the browser measures it. */
 export function drawnBox(group: Element | null, ids: string[]): Box | null {
   const chosen = new Set(ids);
-  const boxes = [...(group?.querySelectorAll<SVGPathElement>("[data-at-hand] [data-shape]") ?? [])]
+  const which = ids.length === 1 ? `[data-shape="${ids[0]}"]` : "[data-shape]";
+  const boxes = [...(group?.querySelectorAll<SVGPathElement>(`[data-at-hand] ${which}`) ?? [])]
     .filter((path) => chosen.has(path.dataset.shape ?? ""))
     .map((path) => path.getBBox());
   if (!boxes.length) return null;

@@ -1,0 +1,127 @@
+import { Box } from "@mui/material";
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { type KeyboardEvent, memo } from "react";
+import type { Shape } from "../api/types";
+import { Rename } from "../desk/Rename";
+import { useDesk } from "../desk/state";
+import { Thumb } from "../stage/Thumb";
+
+export type RowHand = {
+  choose: (ids: string[], add: boolean) => void;
+  /** Put shapes right over another, or to the very back. */
+  drop: (ids: string[], target: string | null) => void;
+  over: (row: string | null) => void;
+  fold: (part: string) => void;
+  rename: (part: string | null, shape: string, name: string) => void;
+};
+
+type Props = {
+  id: string;
+  /** The shape, or all those of a part. */
+  shapes: Shape[];
+  part: string | null;
+  depth: number;
+  on: boolean;
+  over: boolean;
+  folded: boolean;
+  hand: RowHand;
+};
+
+/** A shape or a part in the list. */
+export const ShapeRow = memo(
+  function ShapeRow({ id, shapes, part, depth, on, over, folded, hand }: Props) {
+    const ids = shapes.map((s) => s.id);
+    const front = shapes.at(-1) as Shape;
+    const name = part === null ? front.name : (part.split("/").at(-1) as string);
+
+    const onKey = (event: KeyboardEvent<HTMLElement>) => {
+      if (event.target !== event.currentTarget) return;
+      if (event.key === "Enter") hand.choose(ids, event.shiftKey || event.ctrlKey);
+      const row = event.currentTarget;
+      const next = { ArrowDown: row.nextElementSibling, ArrowUp: row.previousElementSibling }[event.key];
+      if (!(next instanceof HTMLElement)) return;
+      event.preventDefault();
+      event.stopPropagation();
+      next.focus();
+    };
+
+    return (
+      <Box
+        role="option"
+        tabIndex={0}
+        aria-selected={on}
+        aria-label={part === null ? name : `Part ${name}`}
+        data-testid={part === null ? "shape-row" : "part-row"}
+        draggable
+        onDragStart={(event) => {
+          const moved = on ? useDesk.getState().shapes : ids;
+          event.dataTransfer.setData("text/x-shapes", moved.join());
+        }}
+        onDragOver={(event) => {
+          event.preventDefault();
+          hand.over(id);
+        }}
+        onDrop={(event) => {
+          event.preventDefault();
+          hand.drop(event.dataTransfer.getData("text/x-shapes").split(","), front.id);
+        }}
+        onDragEnd={() => hand.over(null)}
+        onClick={(event) => hand.choose(ids, event.shiftKey || event.ctrlKey)}
+        onKeyDown={onKey}
+        style={{ paddingLeft: 4 + depth * 14 }}
+        sx={{
+          display: "flex",
+          alignItems: "center",
+          gap: 1,
+          pr: 0.5,
+          height: 28,
+          contentVisibility: "auto", // hundreds of rows cost nothing while they are out of sight
+          borderRadius: 1,
+          bgcolor: on ? "action.selected" : undefined,
+          borderTop: 2,
+          borderTopColor: over ? "secondary.main" : "transparent",
+          "&:hover": { bgcolor: "action.hover" },
+        }}
+      >
+        {part !== null && (
+          <Box
+            component="button"
+            type="button"
+            aria-label={folded ? `Unfold ${name}` : `Fold ${name}`}
+            onClick={(event) => {
+              event.stopPropagation();
+              hand.fold(part);
+            }}
+            sx={{
+              border: 0,
+              bgcolor: "transparent",
+              color: "inherit",
+              p: 0,
+              display: "flex",
+              cursor: "pointer",
+            }}
+          >
+            {folded ? <ChevronRight size={15} /> : <ChevronDown size={15} />}
+          </Box>
+        )}
+        <Thumb shapes={shapes} width={30} height={22} />
+        <Rename
+          name={name}
+          label={part === null ? "shape" : "part"}
+          weight={part === null ? 400 : 700}
+          onRename={(to) => hand.rename(part, front.id, to)}
+        />
+      </Box>
+    );
+  },
+  (a, b) =>
+    a.id === b.id &&
+    a.part === b.part &&
+    a.depth === b.depth &&
+    a.on === b.on &&
+    a.over === b.over &&
+    a.folded === b.folded &&
+    a.hand === b.hand &&
+    a.shapes.length === b.shapes.length &&
+    a.shapes.every((shape, k) => shape === b.shapes[k]),
+);
