@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode, useEffect, useMemo, useState } from "react";
 import { createRoot } from "react-dom/client";
 import { Desk } from "./desk/Desk";
-import { useDesk } from "./desk/state";
+import { usePicked } from "./desk/state";
 import { Shelf } from "./scenes/Shelf";
 import { themeOf } from "./theme/theme";
 
@@ -22,7 +22,14 @@ function useSceneId(): string {
 
 function App() {
   const id = useSceneId();
-  const { doc, notice, theme, open, close, set } = useDesk();
+  const { doc, notice, theme, open, close, set } = usePicked(
+    "doc",
+    "notice",
+    "theme",
+    "open",
+    "close",
+    "set",
+  );
   const look = useMemo(() => themeOf(theme), [theme]);
   useEffect(() => {
     if (id) void open(id);

@@ -1,9 +1,9 @@
 import { Dialog, DialogContent, DialogTitle, Table, TableBody, TableCell, TableRow } from "@mui/material";
 import { KEYS } from "./hotkeys";
-import { useDesk } from "./state";
+import { usePicked } from "./state";
 
 export function KeySheet() {
-  const { keySheet, set } = useDesk();
+  const { keySheet, set } = usePicked("keySheet", "set");
   return (
     <Dialog open={keySheet} onClose={() => set({ keySheet: false })}>
       <DialogTitle>Keys</DialogTitle>

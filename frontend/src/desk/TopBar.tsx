@@ -15,7 +15,7 @@ import { bundleUrl } from "../api/client";
 import { Action } from "./Action";
 import { ExportDialog } from "./ExportDialog";
 import { SceneDialog } from "./SceneDialog";
-import { useDesk, useScene, type View } from "./state";
+import { usePicked, useScene, type View } from "./state";
 
 const VIEWS: [View, string, string][] = [
   ["draw", "Draw", "What do the keys look like?"],
@@ -26,7 +26,7 @@ const VIEWS: [View, string, string][] = [
 
 export function TopBar() {
   const scene = useScene();
-  const { view, set, doc, step, theme } = useDesk();
+  const { view, set, doc, step, theme } = usePicked("view", "set", "doc", "step", "theme");
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [dialog, setDialog] = useState<"scene" | "export" | null>(null);
   const turnTheme = () => {
@@ -138,7 +138,7 @@ export function TopBar() {
 }
 
 function SavedWord() {
-  const { saving, trouble } = useDesk();
+  const { saving, trouble } = usePicked("saving", "trouble");
   if (trouble)
     return (
       <Typography

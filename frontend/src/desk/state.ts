@@ -1,5 +1,6 @@
 import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import { api, Problem, Unreachable } from "../api/client";
 import type {
   Drawing,
@@ -104,7 +105,7 @@ function withParts(known: Record<string, Drawing>, parts: Record<string, Drawing
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 export const useDesk = create<DeskState>((set, get) => {
-  function show(view: SceneView) {
+  function show(view: SceneView, more: Partial<DeskState> = {}) {
     const { frame, layer } = get();
     const drawings = withParts(get().drawings, view.drawings);
     const { scene, revision, undo, redo, sheet } = view;
@@ -112,6 +113,7 @@ export const useDesk = create<DeskState>((set, get) => {
     previewAge++;
     waiting = null;
     set({
+      ...more,
       doc: { scene, revision, undo, redo, sheet },
       drawings,
       preview: null,
@@ -127,8 +129,7 @@ export const useDesk = create<DeskState>((set, get) => {
       if (!doc) return false;
       try {
         set({ saving: true });
-        show(await request(doc));
-        set({ saving: false, trouble: null });
+        show(await request(doc), { saving: false, trouble: null });
         return true;
       } catch (error) {
         if (error instanceof Unreachable || (error instanceof Problem && error.status === 503)) {
@@ -143,7 +144,10 @@ export const useDesk = create<DeskState>((set, get) => {
           notice: { kind: "error", text: (error as Error).message },
         });
         if (error instanceof Problem && (error.status === 409 || error.status === 404)) {
-          await api.open(doc.scene.id).then(show, () => undefined);
+          await api.open(doc.scene.id).then(
+            (view) => show(view),
+            () => undefined,
+          );
         }
         return false;
       }
@@ -245,6 +249,13 @@ export const useDesk = create<DeskState>((set, get) => {
     },
   };
 });
+
+/** Some of the state: whoever asks is not disturbed by changes of the rest. */
+export function usePicked<K extends keyof DeskState>(...names: K[]): Pick<DeskState, K> {
+  return useDesk(
+    useShallow((s) => Object.fromEntries(names.map((name) => [name, s[name]])) as Pick<DeskState, K>),
+  );
+}
 
 export const useScene = (): Scene => {
   const doc = useDesk((s) => s.doc);

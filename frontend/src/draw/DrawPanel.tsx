@@ -1,4 +1,4 @@
-import { type Tool, useAtHand, useDesk } from "../desk/state";
+import { type Tool, useAtHand, usePicked } from "../desk/state";
 import { KeySection } from "./KeySection";
 import { PaintSection } from "./PaintSection";
 import { PaletteSection } from "./PaletteSection";
@@ -15,7 +15,7 @@ const MAKING = new Set<Tool>(["freehand", "path", "form", "letters", "pour"]);
 /** The side panel of Draw: the tool at hand first, then what is chosen, then the key and the scene. */
 export function DrawPanel() {
   const at = useAtHand();
-  const { shapes, tool, drawings } = useDesk();
+  const { shapes, tool, drawings } = usePicked("shapes", "tool", "drawings");
   const drawing = at.editing && drawings[at.editing.drawing];
   const chosen = MAKING.has(tool) ? [] : (drawing?.shapes.filter((s) => shapes.includes(s.id)) ?? []);
   if (at.layer?.picture)

@@ -1,7 +1,7 @@
 import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef } from "react";
 import type { Operation, Point, Shape } from "../api/types";
 import { useSpans } from "../desk/spans";
-import { useAtHand, useDesk, useScene } from "../desk/state";
+import { useAtHand, useDesk, usePicked, useScene } from "../desk/state";
 import { Ghost, Layers, OnionSkin, useShownFrame } from "../stage/Layers";
 import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
@@ -60,7 +60,15 @@ const GESTURES: Record<string, (hand: Hand) => void> = {
 export function DrawStage() {
   const at = useAtHand();
   const scene = useScene();
-  const { tool, shapes, frame, bare, drawings, set, edit } = useDesk();
+  const { tool, shapes, frame, bare, drawings, set, edit } = usePicked(
+    "tool",
+    "shapes",
+    "frame",
+    "bare",
+    "drawings",
+    "set",
+    "edit",
+  );
   const spans = useSpans();
   const shownFrame = useShownFrame();
   const group = useRef<SVGGElement>(null);

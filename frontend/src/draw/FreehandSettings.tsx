@@ -3,7 +3,7 @@ import { useRef } from "react";
 import type { Operation } from "../api/types";
 import { Hollow } from "../desk/Section";
 import { Soft } from "../desk/Soft";
-import { useAtHand, useDesk } from "../desk/state";
+import { useAtHand, usePicked } from "../desk/state";
 import { PracticePen } from "./PracticePen";
 import { forgetTrials, sketch, tryDrawing } from "./sketch";
 import { penStroke, useTools } from "./tools";
@@ -11,7 +11,7 @@ import { penStroke, useTools } from "./tools";
 /** How closely a line follows the hand. The last line can still be fitted anew: its points are counted as one drags. */
 export function FreehandSettings() {
   const { tolerance, lastLine, set } = useTools();
-  const { drawings, edit } = useDesk();
+  const { drawings, edit } = usePicked("drawings", "edit");
   const editing = useAtHand().editing;
   const shapes = (editing && drawings[editing.drawing]?.shapes) ?? [];
   const line =

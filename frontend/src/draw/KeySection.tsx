@@ -3,13 +3,13 @@ import { useRef } from "react";
 import { api } from "../api/client";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
-import { useAtHand, useDesk } from "../desk/state";
+import { useAtHand, usePicked } from "../desk/state";
 import { drawingRefusal } from "./DrawStage";
 
 /** Keys: made from what is shown, empty, by duplicating, from a file. */
 export function KeySection() {
   const at = useAtHand();
-  const { frame, set, edit } = useDesk();
+  const { frame, set, edit } = usePicked("frame", "set", "edit");
   const refusal = drawingRefusal(at, frame);
   const field = useRef<HTMLInputElement>(null);
   const bring = async (file: File | undefined) => {

@@ -5,7 +5,7 @@ import { Action } from "../desk/Action";
 import { NumberField } from "../desk/NumberField";
 import { Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
-import { useDesk } from "../desk/state";
+import { usePicked } from "../desk/state";
 import { LineSection } from "./LineSection";
 import { PaintRow } from "./PaintRow";
 import { useTools } from "./tools";
@@ -18,7 +18,7 @@ export type Change = Partial<Omit<Extract<Operation, { type: "repaint" }>, "type
 
 /** Paint of the chosen shapes; with none chosen, of what is drawn next. */
 export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: string | null }) {
-  const { edit, set: setDesk, tool } = useDesk();
+  const { edit, set: setDesk, tool } = usePicked("edit", "set", "tool");
   const { brush, spare, style, set } = useTools();
   const some = chosen.length > 0 && editing !== null;
   const [model] = chosen;

@@ -5,7 +5,7 @@ import type { Operation } from "../api/types";
 import { Action } from "../desk/Action";
 import { Rename } from "../desk/Rename";
 import { Hollow, Section } from "../desk/Section";
-import { useAtHand, useDesk, useScene } from "../desk/state";
+import { useAtHand, usePicked, useScene } from "../desk/state";
 import { ColorField } from "./ColorField";
 import { evenPaint } from "./style";
 import { useTools } from "./tools";
@@ -13,7 +13,7 @@ import { useTools } from "./tools";
 /** The scene's colours: change one, and all that follow it change. A click paints with one, Shift on the line. */
 export function PaletteSection() {
   const { palette } = useScene();
-  const { edit, shapes } = useDesk();
+  const { edit, shapes } = usePicked("edit", "shapes");
   const key = useAtHand().editing?.id;
   const { brush, spare, set } = useTools();
   const [open, setOpen] = useState<string | null>(null);

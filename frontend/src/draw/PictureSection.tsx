@@ -3,12 +3,12 @@ import type { Layer, Operation, Picture } from "../api/types";
 import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
-import { useDesk, useScene } from "../desk/state";
+import { usePicked, useScene } from "../desk/state";
 
 /** A picture that is drawn over: where it lies, when it is there, how faint it is. */
 export function PictureSection({ layer, picture }: { layer: Layer; picture: Picture }) {
   const scene = useScene();
-  const { edit, frame } = useDesk();
+  const { edit, frame } = usePicked("edit", "frame");
   const others = scene.layers.filter((l) => l.id !== layer.id && (l.picture || l.keys.length));
   const place = (changes: object) =>
     void edit({ type: "place_picture", layer: layer.id, ...changes } as Operation);

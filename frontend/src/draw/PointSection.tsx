@@ -2,13 +2,13 @@ import { Box, Button } from "@mui/material";
 import type { Drawing, Operation, Shape } from "../api/types";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
-import { useDesk } from "../desk/state";
+import { usePicked } from "../desk/state";
 
 type Props = { chosen: Shape[]; drawing: Drawing; editing: string };
 
 /** What can be done with points and with the structure of an outline. */
 export function PointSection({ chosen, drawing, editing: key }: Props) {
-  const { nodes, edit, set } = useDesk();
+  const { nodes, edit, set } = usePicked("nodes", "edit", "set");
   const run = (operation: Operation) => void edit(operation);
   const shapes = chosen.map((s) => s.id);
   const contours = chosen.flatMap((s) => s.contours);

@@ -1,6 +1,6 @@
 import { useLayoutEffect, useMemo, useRef } from "react";
 import type { Shape } from "../api/types";
-import { Pieces } from "../stage/Pieces";
+import { PiecePath } from "../stage/Pieces";
 import { paint } from "../stage/paint";
 import { type Box, boxOf, type Piece, pieceOf } from "../stage/pieces";
 import { matrixText } from "./matrix";
@@ -9,8 +9,6 @@ import { useSketch } from "./sketch";
 /** From so many on, moving pieces one by one is slower than moving a picture of them. */
 const MANY = 40;
 const MOST_PIXELS = 6000;
-
-type Run = { moves: boolean; pieces: Piece[] };
 
 /** The box that shapes are painted in, their handles and lines included. */
 function roomFor(shapes: Shape[]): Box | null {
@@ -27,62 +25,54 @@ function roomFor(shapes: Shape[]): Box | null {
   return { x, y, width: most(box.x + box.width, xs) - x, height: most(box.y + box.height, ys) - y };
 }
 
-/** Pieces next to each other that move together, or stay together. */
-function runsOf(pieces: Piece[], moving: Set<string>): Run[] {
-  const runs: Run[] = [];
-  for (const piece of pieces) {
-    const moves = moving.has(piece.id);
-    const last = runs.at(-1);
-    if (last?.moves === moves) last.pieces.push(piece);
-    else runs.push({ moves, pieces: [piece] });
-  }
-  return runs;
-}
-
 type Props = { pieces: Piece[]; shapes: Shape[]; chosen: string[] };
 
-/**
- * The drawing that is worked on. While some of it is dragged, only those pieces are drawn anew: all others stay as
- * they are.
- */
+/** The drawing that is worked on. While some of it is dragged, only that is drawn anew. */
 export function StagePieces({ pieces, shapes, chosen }: Props) {
   const dragged = useSketch(({ drag }) => {
     if (!drag) return null;
     return "matrix" in drag ? "chosen" : [...drag.shapes.keys()].join();
   });
-  const runs = useMemo(() => {
-    if (dragged === null) return null;
-    return runsOf(pieces, new Set(dragged === "chosen" ? chosen : dragged.split(",")));
-  }, [pieces, chosen, dragged]);
-  if (!runs) return <Pieces pieces={pieces} />;
-  return runs.map((run) =>
-    run.moves ? (
-      <MovingRun key={run.pieces[0]?.id} pieces={run.pieces} shapes={shapes} />
-    ) : (
-      <g key={run.pieces[0]?.id} pointerEvents="none">
-        <Pieces pieces={run.pieces} />
-      </g>
-    ),
+  const moving = useMemo(
+    () => new Set(dragged === null ? [] : dragged === "chosen" ? chosen : dragged.split(",")),
+    [chosen, dragged],
+  );
+  const many = dragged === "chosen" && moving.size > MANY;
+  return (
+    <>
+      {pieces.map((piece) =>
+        moving.has(piece.id) && !many ? (
+          <MovingPiece key={piece.id} piece={piece} />
+        ) : (
+          <PiecePath key={piece.id} piece={piece} hidden={many && moving.has(piece.id)} />
+        ),
+      )}
+      {many && <MovingPicture pieces={pieces} shapes={shapes} moving={moving} />}
+    </>
   );
 }
 
-function MovingRun({ pieces, shapes }: { pieces: Piece[]; shapes: Shape[] }) {
-  const box = useMemo(() => {
-    const ids = new Set(pieces.map((piece) => piece.id));
-    return roomFor(shapes.filter((shape) => ids.has(shape.id)));
-  }, [pieces, shapes]);
+/** A piece as it is while the hand moves. */
+function MovingPiece({ piece }: { piece: Piece }) {
   const drag = useSketch((s) => s.drag);
-  const shown = useMemo(() => {
-    if (!drag || !("shapes" in drag)) return pieces;
-    return pieces.map((piece) => {
-      const shape = drag.shapes.get(piece.id);
-      return shape ? pieceOf(shape) : piece;
-    });
-  }, [pieces, drag]);
-  const picture = drag !== null && "matrix" in drag && pieces.length > MANY;
+  const shape = drag && "shapes" in drag ? drag.shapes.get(piece.id) : undefined;
   return (
-    <g pointerEvents="none" transform={drag && "matrix" in drag ? matrixText(drag.matrix) : undefined}>
-      {picture && box ? <RunPicture pieces={pieces} box={box} /> : <Pieces pieces={shown} />}
+    <g transform={drag && "matrix" in drag ? matrixText(drag.matrix) : undefined} pointerEvents="none">
+      <PiecePath piece={shape ? pieceOf(shape) : piece} />
+    </g>
+  );
+}
+
+type MovingProps = { pieces: Piece[]; shapes: Shape[]; moving: Set<string> };
+
+function MovingPicture({ pieces, shapes, moving }: MovingProps) {
+  const drag = useSketch((s) => s.drag);
+  const shown = useMemo(() => pieces.filter((piece) => moving.has(piece.id)), [pieces, moving]);
+  const box = useMemo(() => roomFor(shapes.filter((shape) => moving.has(shape.id))), [shapes, moving]);
+  if (!box) return null;
+  return (
+    <g transform={drag && "matrix" in drag ? matrixText(drag.matrix) : undefined} pointerEvents="none">
+      <RunPicture pieces={shown} box={box} />
     </g>
   );
 }

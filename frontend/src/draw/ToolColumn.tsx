@@ -14,7 +14,7 @@ import {
   Waypoints,
 } from "lucide-react";
 import type { ReactNode } from "react";
-import { type Tool, useDesk } from "../desk/state";
+import { type Tool, usePicked } from "../desk/state";
 import { type Form, useTools } from "./tools";
 
 type Entry = { tool: Tool; form?: Form; name: string; key: string; icon: ReactNode };
@@ -35,7 +35,7 @@ const TOOLS: Entry[] = [
 ];
 
 export function ToolColumn() {
-  const { tool, set } = useDesk();
+  const { tool, set } = usePicked("tool", "set");
   const { form, set: setTools } = useTools();
   return (
     <Box

@@ -7,13 +7,13 @@ import { Rename } from "../desk/Rename";
 import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
 import { useSpans } from "../desk/spans";
-import { useAtHand, useDesk } from "../desk/state";
+import { useAtHand, useDesk, usePicked } from "../desk/state";
 import { PairRow } from "./PairRow";
 import { Proposals } from "./Proposals";
 
 export function MatchPanel() {
   const { first, second } = useAtHand();
-  const { drawings, pair, hint, set, edit } = useDesk();
+  const { drawings, pair, hint, set, edit } = usePicked("drawings", "pair", "hint", "set", "edit");
   const spans = useSpans();
   const span = first && spans[first.id];
   const proposed = useDesk((s) => s.proposals?.key === first?.id);

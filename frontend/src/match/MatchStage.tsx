@@ -3,7 +3,7 @@ import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } fro
 import type { HintView, Operation, PairView, Point, SpanView } from "../api/types";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
-import { useAtHand, useDesk } from "../desk/state";
+import { useAtHand, useDesk, usePicked } from "../desk/state";
 import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
 import { Pieces } from "../stage/Pieces";
@@ -100,7 +100,7 @@ type PaneProps = {
 
 function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps) {
   const shapes = useDesk((s) => s.drawings[drawing]?.shapes);
-  const { pair, hint, bare, set, edit, tryOut } = useDesk();
+  const { pair, hint, bare, set, edit, tryOut } = usePicked("pair", "hint", "bare", "set", "edit", "tryOut");
   if (!shapes) return null;
   const pieces = piecesOfDrawing({ shapes });
   const other: Side = side === "first" ? "second" : "first";

@@ -4,13 +4,19 @@ import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
 import { useSpans } from "../desk/spans";
-import { useDesk, useScene } from "../desk/state";
+import { useDesk, usePicked, useScene } from "../desk/state";
 
 const SPEEDS = [0.25, 0.5, 1, 2];
 
 export function ReviewPanel({ kept }: { kept: number | null }) {
   const scene = useScene();
-  const { playing, speed, set, loop, thereAndBack } = useDesk();
+  const { playing, speed, set, loop, thereAndBack } = usePicked(
+    "playing",
+    "speed",
+    "set",
+    "loop",
+    "thereAndBack",
+  );
   const spans = useSpans();
   const [from, to] = loop ?? [1, scene.length];
   const unsure = scene.layers.flatMap((layer) =>

@@ -51,7 +51,10 @@ const Outline = ({ piece, tint, filled }: { piece: Piece; tint: string; filled: 
   />
 );
 
-const PiecePath = memo(function PiecePath({ piece }: { piece: Piece }) {
+type PathProps = { piece: Piece; hidden?: boolean };
+
+/** A shape as an SVG path, or two where its line is wider in places. */
+export const PiecePath = memo(function PiecePath({ piece, hidden }: PathProps) {
   const id = useId().replace(/\W/g, "");
   const { fill, stroke } = piece;
   const plain = stroke && !stroke.dashes.length && stroke.reveal[0] === 0 && stroke.reveal[1] === 1;
@@ -76,6 +79,7 @@ const PiecePath = memo(function PiecePath({ piece }: { piece: Piece }) {
         strokeDasharray={dashed?.dashes.join(" ")}
         strokeDashoffset={dashed?.offset}
         opacity={piece.opacity}
+        visibility={hidden ? "hidden" : undefined}
       />
       {piece.brush && (
         <path
@@ -84,6 +88,7 @@ const PiecePath = memo(function PiecePath({ piece }: { piece: Piece }) {
           fill={line ?? "none"}
           fillOpacity={stroke?.paint.opacity}
           opacity={piece.opacity}
+          visibility={hidden ? "hidden" : undefined}
         />
       )}
     </>

@@ -6,7 +6,7 @@ import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
-import { useAtHand, useDesk } from "../desk/state";
+import { useAtHand, useDesk, usePicked } from "../desk/state";
 import { type Box as Extent, piecesOfSpan } from "../stage/pieces";
 import { Picture } from "../stage/Thumb";
 
@@ -30,7 +30,7 @@ function extentOf(span: SpanView): Extent | null {
 export function Strip() {
   const { first, second } = useAtHand();
   const spans = useSpans();
-  const { strip, set } = useDesk();
+  const { strip, set } = usePicked("strip", "set");
   const span = first && spans[first.id];
   const box = useMemo(() => (span ? extentOf(span) : null), [span]);
   return (

@@ -2,14 +2,14 @@ import { Box, Slider } from "@mui/material";
 import type { Key, Operation, SpanView } from "../api/types";
 import { Hollow, Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
-import { useDesk } from "../desk/state";
+import { usePicked } from "../desk/state";
 
 const DRAFT = Math.log(8);
 const CLOSE = Math.log(0.1);
 
 /** How closely in-betweens are fitted, from a draft of few nodes to a close-up, and the nodes it takes. */
 export function FitSection({ first, span }: { first: Key; span: SpanView }) {
-  const { edit, tryOut } = useDesk();
+  const { edit, tryOut } = usePicked("edit", "tryOut");
   const { tolerance } = first.span.take;
   const place = (Math.log(tolerance) - DRAFT) / (CLOSE - DRAFT);
   const operation = (share: number): Operation => ({

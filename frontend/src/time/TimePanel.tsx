@@ -5,7 +5,7 @@ import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
-import { useAtHand, useDesk } from "../desk/state";
+import { useAtHand, usePicked } from "../desk/state";
 import { type Ease, EaseCurve } from "./EaseCurve";
 import { FitSection } from "./FitSection";
 import { TravelSection } from "./TravelSection";
@@ -13,7 +13,7 @@ import { TravelSection } from "./TravelSection";
 export function TimePanel() {
   const { first, second } = useAtHand();
   const spans = useSpans();
-  const { edit, tryOut } = useDesk();
+  const { edit, tryOut } = usePicked("edit", "tryOut");
   if (!first || !second)
     return (
       <Section title="Pace">

@@ -11,7 +11,7 @@ import {
 import type { Key, Operation, PairView, Point, SpanView } from "../api/types";
 import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
-import { useDesk } from "../desk/state";
+import { usePicked } from "../desk/state";
 
 type Blend = SpanView["take"]["blend"];
 
@@ -32,7 +32,7 @@ const nameOf = (pair: PairView) => `${pair.first} ${pair.second}`;
 
 /** How points travel: for the whole span, or for one pair that goes its own way. */
 export function TravelSection({ first, second, span }: { first: Key; second: Key; span: SpanView }) {
-  const { pair, drawings, set, edit } = useDesk();
+  const { pair, drawings, set, edit } = usePicked("pair", "drawings", "set", "edit");
   const chosen = span.pairs.find((p) => pair && p.first === pair.first && p.second === pair.second);
   const label = (each: PairView) => {
     const shape = (drawing: string, id: string | null) =>
@@ -107,7 +107,7 @@ type PairProps = { first: Key; second: Key; pair: PairView; blend: Blend };
 
 /** What one pair does where it differs from the span. */
 function PairTravel({ first, second, pair, blend }: PairProps) {
-  const { edit, tryOut } = useDesk();
+  const { edit, tryOut } = usePicked("edit", "tryOut");
   const { travel } = pair;
   const whole = pair.first !== null && pair.second !== null;
   const operation = (changes: object) =>

@@ -4,12 +4,12 @@ import { useState } from "react";
 import { Action } from "../desk/Action";
 import { NumberField } from "../desk/NumberField";
 import { Soft } from "../desk/Soft";
-import { useDesk } from "../desk/state";
+import { usePicked } from "../desk/state";
 import { type Skin, useTools } from "../draw/tools";
 
 /** Onion skin, on or off, and what of it is seen. */
 export function OnionBar() {
-  const { onion, set } = useDesk();
+  const { onion, set } = usePicked("onion", "set");
   const { skin, set: setTools } = useTools();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const change = (changes: Partial<Skin>) => {

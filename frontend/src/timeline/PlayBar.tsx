@@ -3,12 +3,12 @@ import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play } fro
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
-import { useDesk, useScene } from "../desk/state";
+import { usePicked, useScene } from "../desk/state";
 import { OnionBar } from "./OnionBar";
 
 export function PlayBar() {
   const scene = useScene();
-  const { playing, frame, set, thereAndBack } = useDesk();
+  const { playing, frame, set, thereAndBack } = usePicked("playing", "frame", "set", "thereAndBack");
   return (
     <Box
       sx={{
