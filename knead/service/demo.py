@@ -4,7 +4,22 @@ import json
 from pathlib import Path
 from typing import Any
 
-from knead.core.model import Drawing, Ease, Hint, HintEnd, Key, Layer, PairChoice, Point, Scene, SceneBundle, Span, Take
+from knead.core.model import (
+    Drawing,
+    Ease,
+    Hint,
+    HintEnd,
+    Key,
+    Layer,
+    Paint,
+    PairChoice,
+    Point,
+    Scene,
+    SceneBundle,
+    Span,
+    Swatch,
+    Take,
+)
 from knead.formats.svg_read import read_svg_file
 
 DEMO = Path(__file__).parents[2] / "demo"
@@ -18,13 +33,15 @@ def demo_bundles(folder: Path = DEMO) -> list[SceneBundle]:
 def read_demo(folder: Path) -> SceneBundle:
     """One scene: layers from back to front, each key an SVG file at a frame."""
     plan = json.loads((folder / "scene.json").read_text(encoding="utf-8"))
+    plan["palette"] = tuple(Swatch(name=name, color=color) for name, color in plan.get("palette", ()))
+    parts = {name: part for part, names in plan.pop("parts", {}).items() for name in names}
     drawings: dict[str, Drawing] = {}
     layers = []
     for row in plan.pop("layers"):
         keys = []
         for entry in row["keys"]:
             if entry["file"] not in drawings:
-                drawing = read_svg_file(folder / entry["file"]).drawing
+                drawing = _dressed(read_svg_file(folder / entry["file"]).drawing, plan["palette"], parts)
                 like = drawings.get(entry.get("like"))
                 drawings[entry["file"]] = _made_from(like, drawing) if like else drawing
             drawing = drawings[entry["file"]]
@@ -56,6 +73,24 @@ def _take(entry: dict[str, Any], first: Drawing, second: Drawing) -> Take:
         for hint in entry.get("hints", ())
     )
     return Take(ease=Ease.model_validate(entry["ease"]), blend=entry.get("blend", "auto"), pairs=pairs, hints=hints)
+
+
+def _dressed(drawing: Drawing, palette: tuple[Swatch, ...], parts: dict[str, str]) -> Drawing:
+    """The drawing with its shapes in their parts, and paints that are on the palette following it."""
+    by_color = {swatch.color: swatch.id for swatch in palette}
+
+    def followed(paint: Paint) -> Paint:
+        return paint if paint.gradient else paint.model_copy(update={"swatch": by_color.get(paint.color)})
+
+    shapes = []
+    for shape in drawing.shapes:
+        changes: dict[str, Any] = {"part": parts.get(shape.name)}
+        for name in ("fill", "stroke"):
+            paint = getattr(shape, name)
+            if paint is not None:
+                changes[name] = paint.model_copy(update={"paint": followed(paint.paint)})
+        shapes.append(shape.model_copy(update=changes))
+    return Drawing(shapes=tuple(shapes))
 
 
 def _made_from(source: Drawing, drawing: Drawing) -> Drawing:

@@ -54,7 +54,10 @@ def test_an_edit_answers_with_the_next_revision_and_only_the_new_drawings(
     answer = edit(web, pond, type="transform_shapes", key=key["id"], shapes=[shape], matrix=[1, 0, 0, 1, 5, 0]).json()
     assert answer["revision"] == pond["revision"] + 1
     assert answer["undo"] == "Move"
+    (part,) = answer["drawings"].values()
     assert list(answer["drawings"]) == [tadpole(answer)["keys"][0]["drawing"]]
+    assert part["base"] == key["drawing"]
+    assert [s["id"] for s in part["shapes"]] == [shape], "of the drawing, only what changed"
     undone = web.post(f"/api/scenes/{pond['scene']['id']}/undo", json={"base": answer["revision"]}).json()
     assert undone["scene"] == pond["scene"]
     assert undone["redo"] == "Move"

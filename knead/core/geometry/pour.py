@@ -107,7 +107,8 @@ def _away(line: Line, end: Floats, gap: float) -> LineString | None:
 
 
 def _face(lines: Sequence[Line], point: tuple[float, float], gap: float) -> shapely.Polygon | None:
-    bridges = [LineString([a, b]) for a, b in gaps(lines, gap)] if gap > 0 else []
+    # a bridge goes on a hair beyond the line it reaches: rounded, it might end just before it
+    bridges = [LineString([a, b + 1e-4 * (b - a)]) for a, b in gaps(lines, gap)] if gap > 0 else []
     noded = shapely.unary_union([*(LineString(line.chords) for line in lines), *bridges])
     faces = shapely.polygonize(list(getattr(noded, "geoms", [noded]))).geoms
     around = [face for face in faces if face.contains(Point(point))]
