@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import pytest
 from selenium.webdriver import Chrome
 
+from knead.core.model import SceneBundle
 from knead.service.demo import demo_bundles
 from tests.browser.running import Server, brought_in, chromium
 from tests.browser.screen import Screen
@@ -24,11 +25,17 @@ def chrome() -> Iterator[Chrome]:
         yield driver
 
 
-@pytest.fixture
-def pond(knead: Server) -> str:
-    """The id of a fresh pond scene."""
+@pytest.fixture(scope="session")
+def pond_bundle() -> SceneBundle:
+    """The pond, read once: the server then knows the plans of its spans from the test before."""
     (bundle,) = demo_bundles()
-    return brought_in(knead.address, bundle)
+    return bundle
+
+
+@pytest.fixture
+def pond(knead: Server, pond_bundle: SceneBundle) -> str:
+    """The id of a fresh pond scene."""
+    return brought_in(knead.address, pond_bundle)
 
 
 @pytest.fixture
