@@ -62,6 +62,7 @@ export function themeOf(name: ThemeName): Theme {
       primary: { main: t.rye },
       secondary: { main: t.crust },
       error: { main: t.beet },
+      info: { main: t.rye },
       warning: { main: t.honey },
       success: { main: t.sage },
       background: { default: t.table, paper: t.panel },

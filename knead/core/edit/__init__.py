@@ -15,11 +15,9 @@ from knead.core.edit.pictures import AddPicture, MatchPicture, PlacePicture
 from knead.core.edit.points import (
     AlignPoints,
     CloseLines,
-    EvenWidth,
     JoinEnds,
     MergePoints,
     MoveSeam,
-    PullWidth,
     Simplify,
     SplitLine,
     StraightenPoints,
@@ -48,6 +46,7 @@ from knead.core.edit.spans import (
     SetTolerance,
     SetTravel,
 )
+from knead.core.edit.widths import EvenWidth, PullWidth
 from knead.core.edit.work import EditError, Work
 
 Operation = Annotated[

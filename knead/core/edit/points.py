@@ -6,14 +6,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.nodes import check_there, each_contour, with_node
+from knead.core.edit.nodes import check_there, each_contour
 from knead.core.edit.shapes import Ids, changed, with_shapes
 from knead.core.edit.work import EditError, Work
-from knead.core.geometry.bezier import path_of
 from knead.core.geometry.simplify import simplified
-from knead.core.geometry.track import measure
 from knead.core.model import Contour, Model, Node, Point, Shape, new_id
-from knead.core.outline.hints import nearest_contour
 
 
 class MergePoints(Model):
@@ -33,7 +30,7 @@ class MergePoints(Model):
     def apply(self, work: Work) -> Work:
         """Merge them. Raises EditError where none are near enough."""
         old = work.drawing(self.key)
-        work = changed(work, self.key, self.shapes, lambda s: _each(s, self._merged))
+        work = changed(work, self.key, self.shapes, lambda s: each(s, self._merged))
         if work.drawing(self.key) == old:
             raise EditError("No two neighbouring points lie that close to each other.")
         return work
@@ -170,7 +167,7 @@ class JoinEnds(Model):
         (one, i, first), (two, j, second) = ends
         if one.id == two.id and i == j:
             closed = _closed(one.contours[i])
-            return changed(work, self.key, (one.id,), lambda s: _with_contour(s, i, closed))
+            return changed(work, self.key, (one.id,), lambda s: with_contour(s, i, closed))
         # the first line is to end at the joint, the second to begin there
         lead = one.contours[i] if first else backwards(one.contours[i])
         rest = backwards(two.contours[j]) if second else two.contours[j]
@@ -203,7 +200,7 @@ class CloseLines(Model):
     def apply(self, work: Work) -> Work:
         """Close or open them."""
         change = _closed if self.closed else _opened
-        return changed(work, self.key, self.shapes, lambda s: _each(s, change))
+        return changed(work, self.key, self.shapes, lambda s: each(s, change))
 
 
 class TurnDirection(Model):
@@ -220,7 +217,7 @@ class TurnDirection(Model):
 
     def apply(self, work: Work) -> Work:
         """Turn all their contours round."""
-        return changed(work, self.key, self.shapes, lambda s: _each(s, backwards))
+        return changed(work, self.key, self.shapes, lambda s: each(s, backwards))
 
 
 class MoveSeam(Model):
@@ -265,64 +262,6 @@ class Simplify(Model):
         return changed(work, self.key, self.shapes, lambda s: simpler(s, self.tolerance)[0])
 
 
-class PullWidth(Model):
-    """Make a stroke this wide at a place on its outline; a point is put there unless one is near."""
-
-    type: Literal["pull_width"] = "pull_width"
-    key: str
-    shape: str
-    at: Point
-    width: Annotated[float, Field(ge=0.0, le=2000.0)]
-    near: Annotated[float, Field(ge=0.0, le=1e4)] = 6.0
-
-    @property
-    def label(self) -> str:
-        """What undo calls it."""
-        return "Change the width along a line"
-
-    def apply(self, work: Work) -> Work:
-        """Set the width there. Raises EditError for a shape without a stroke."""
-        shape = work.shape(self.key, self.shape)
-        if shape.stroke is None or shape.stroke.width <= 0:
-            raise EditError("This shape has no line whose width could change.")
-        tracks = [measure(path_of(c), c.closed) for c in shape.contours]
-        index, param, _ = nearest_contour(tracks, np.array(self.at))
-        contour, place = shape.contours[index], tracks[index].points(tracks[index].shares(np.array([param])))[0]
-        away = [float(np.hypot(*(np.array(node.at) - place))) for node in contour.nodes]
-        if min(away) > self.near:
-            contour = with_node(contour, param)
-            away = [float(np.hypot(*(np.array(node.at) - place))) for node in contour.nodes]
-        pulled, weight = int(np.argmin(away)), min(self.width / shape.stroke.width, 16.0)
-        nodes = tuple(
-            n.model_copy(update={"weight": weight}) if k == pulled else n for k, n in enumerate(contour.nodes)
-        )
-        wide = contour.model_copy(update={"nodes": nodes})
-        return changed(work, self.key, (shape.id,), lambda s: _with_contour(s, index, wide))
-
-
-class EvenWidth(Model):
-    """Give lines one width along their whole length."""
-
-    type: Literal["even_width"] = "even_width"
-    key: str
-    shapes: Ids
-
-    @property
-    def label(self) -> str:
-        """What undo calls it."""
-        return "Even width"
-
-    def apply(self, work: Work) -> Work:
-        """Reset the factors of all nodes."""
-
-        def even(contour: Contour) -> Contour:
-            return contour.model_copy(
-                update={"nodes": tuple(n.model_copy(update={"weight": 1.0}) for n in contour.nodes)}
-            )
-
-        return changed(work, self.key, self.shapes, lambda s: _each(s, even))
-
-
 def simpler(shape: Shape, tolerance: float) -> tuple[Shape, float]:
     """The shape with fewer nodes, and the largest distance of its outline from the one before."""
     found = [simplified(contour, tolerance) for contour in shape.contours]
@@ -336,11 +275,13 @@ def backwards(contour: Contour) -> Contour:
     return contour.model_copy(update={"nodes": nodes})
 
 
-def _each(shape: Shape, change: Callable[[Contour], Contour]) -> Shape:
+def each(shape: Shape, change: Callable[[Contour], Contour]) -> Shape:
+    """The shape with all its contours changed."""
     return shape.model_copy(update={"contours": tuple(change(c) for c in shape.contours)})
 
 
-def _with_contour(shape: Shape, index: int, contour: Contour) -> Shape:
+def with_contour(shape: Shape, index: int, contour: Contour) -> Shape:
+    """The shape with one of its contours replaced."""
     contours = (*shape.contours[:index], contour, *shape.contours[index + 1 :])
     return shape.model_copy(update={"contours": contours})
 
