@@ -1,7 +1,7 @@
 """How fast the Draw view is with 500 shapes and 10,000 points in the key: `python -m benchmarks.draw`. Prints a table.
 
-Each move is measured in the page from when it gets the pointer's event until the frame it leads to has been painted; a commit from
-the pointer's release until the answer is shown; opening from the address until the last shape is there.
+Each move is measured in the page from when it gets the pointer's event until the frame it leads to has been painted;
+a commit from the pointer's release until the answer is shown; opening from the address until the last shape is there.
 """
 
 import numpy as np
