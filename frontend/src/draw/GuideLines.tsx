@@ -63,5 +63,5 @@ function Grid({ step, px }: { step: number; px: number }) {
   const xs = Array.from({ length: Math.floor(width / step) }, (_, k) => (k + 1) * step);
   const ys = Array.from({ length: Math.floor(height / step) }, (_, k) => (k + 1) * step);
   const d = [...xs.map((x) => `M${x} 0V${height}`), ...ys.map((y) => `M0 ${y}H${width}`)].join("");
-  return <path d={d} stroke="var(--soft)" strokeOpacity={0.35} strokeWidth={px} pointerEvents="none" />;
+  return <path d={d} stroke="var(--soft)" strokeOpacity={0.25} strokeWidth={px} pointerEvents="none" />;
 }

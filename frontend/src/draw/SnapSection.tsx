@@ -29,7 +29,7 @@ export function SnapSection() {
         sx={{ flexWrap: "wrap", pt: 0.5 }}
       >
         {SNAPS.map((kind) => (
-          <ToggleButton key={kind} value={kind} sx={{ py: 0, px: 0.9, fontSize: 12, textTransform: "none" }}>
+          <ToggleButton key={kind} value={kind} sx={{ py: 0, px: 0.6, fontSize: 12, textTransform: "none" }}>
             {kind}
           </ToggleButton>
         ))}
