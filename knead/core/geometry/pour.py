@@ -224,15 +224,17 @@ def _met(bounds: Sequence[Stretch], lines: Mapping[LineId, Line]) -> tuple[Stret
 
 def _meeting(one: Line, end: float, two: Line, start: float) -> tuple[float, float] | None:
     """The shares at which two lines cross, nearest to given ones."""
-    crossing = shapely.intersection(LineString(one.chords), LineString(two.chords))
-    points = [p for g in getattr(crossing, "geoms", [crossing]) if not g.is_empty for p in g.coords]
-    best, reach = None, FAR
-    for point in points:
-        shares = [_near_share(line.track, np.array(point), share) for line, share in ((one, end), (two, start))]
-        away = abs(shares[0] - end) + abs(shares[1] - start)
-        if away < reach:
-            best, reach = (shares[0], shares[1]), away
-    return best
+    chords = LineString(one.chords), LineString(two.chords)
+    places = shapely.get_coordinates(shapely.intersection(*chords))
+    if not len(places):
+        return None
+    away = np.zeros(len(places))
+    for line, chord, share in ((one, chords[0], end), (two, chords[1], start)):
+        off = shapely.line_locate_point(chord, shapely.points(places), normalized=True) - share
+        away += np.abs(off - np.round(off)) if line.track.closed else np.abs(off)
+    best = places[int(np.argmin(away))]
+    found = _near_share(one.track, best, end), _near_share(two.track, best, start)
+    return found if abs(found[0] - end) + abs(found[1] - start) < FAR else None
 
 
 def _near_share(track: Track, point: Floats, share: float) -> float:
