@@ -99,7 +99,6 @@ export function DrawStage() {
       event,
       svg,
       lens,
-      group: group.current,
     });
   };
 

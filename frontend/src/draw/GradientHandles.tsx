@@ -10,7 +10,7 @@ import { useStop } from "./stops";
 type Props = { shape: Shape | undefined; keyId: string; lens: Lens; operate: Operate };
 type Part = "fill" | "line";
 
-export const gradientIn = (shape: Shape, part: Part): Gradient | null =>
+const gradientIn = (shape: Shape, part: Part): Gradient | null =>
   (part === "fill" ? shape.fill : shape.stroke)?.paint.gradient ?? null;
 
 function withGradient(shape: Shape, part: Part, gradient: Gradient): Shape {

@@ -2,6 +2,7 @@ import { Box, Slider } from "@mui/material";
 import { ClipboardPaste, Pipette, Stamp } from "lucide-react";
 import type { Fill, Operation, Paint, Shape, Stroke } from "../api/types";
 import { Action } from "../desk/Action";
+import { actions } from "../desk/actions";
 import { NumberField } from "../desk/NumberField";
 import { Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
@@ -45,14 +46,6 @@ export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: st
       void edit({ type: "repaint", key: editing, shapes: chosen.map((s) => s.id), ...changes } as Operation);
   };
 
-  const copyStyle = () => {
-    if (model) set({ style: { fill: model.fill, stroke: model.stroke, opacity: model.opacity } });
-  };
-  const pasteStyle = () => {
-    const shapes = chosen.map((s) => s.id);
-    if (some && style) void edit({ type: "restyle", key: editing, shapes, ...style } as Operation);
-  };
-
   const title = some
     ? `Paint of ${chosen.length === 1 ? `“${model?.name}”` : `${chosen.length} shapes`}`
     : "Paint for what you draw";
@@ -69,10 +62,20 @@ export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: st
           >
             <Pipette size={16} />
           </Action>
-          <Action name="Copy the style" keys="Shift+C" disabled={chosen.length !== 1} onClick={copyStyle}>
+          <Action
+            name="Copy the style"
+            keys="Shift+C"
+            disabled={chosen.length !== 1}
+            onClick={actions.copyStyle}
+          >
             <Stamp size={16} />
           </Action>
-          <Action name="Paste the style" keys="Shift+V" disabled={!some || !style} onClick={pasteStyle}>
+          <Action
+            name="Paste the style"
+            keys="Shift+V"
+            disabled={!some || !style}
+            onClick={actions.pasteStyle}
+          >
             <ClipboardPaste size={16} />
           </Action>
         </Box>

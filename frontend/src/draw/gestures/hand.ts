@@ -16,7 +16,6 @@ export type Hand = {
   event: ReactPointerEvent;
   svg: Element;
   lens: Lens;
-  group: SVGGElement | null;
 };
 
 export const snapFor = (hand: Hand, moving?: (shape: string, node: string) => boolean): Snapper =>
