@@ -19,11 +19,11 @@ def write_bundle(bundle: SceneBundle) -> bytes:
 
 
 def read_bundle(data: bytes, what: str = "The file") -> SceneBundle:
-    """Read a bundle. Raises BadBundle with a sentence that begins with `what`."""
+    """Read a bundle of any version. Raises BadBundle with a sentence that begins with `what`."""
     if len(data) > MOST_BYTES:
         raise BadBundle(f"{what} is larger than {MOST_BYTES // 2**20} MB.")
     try:
-        return SceneBundle.model_validate_json(data)
+        return SceneBundle.model_validate_json(data).renewed()
     except ValidationError as error:
         first = error.errors()[0]
         where = " / ".join(str(part) for part in first["loc"]) or "the start"

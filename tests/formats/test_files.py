@@ -1,5 +1,6 @@
 """Whole scenes to files: bundles, sequences, animations; and the command line."""
 
+import hashlib
 import io
 import json
 import re
@@ -176,3 +177,17 @@ def test_export_takes_a_bundle_file(pond: SceneBundle, tmp_path: Path) -> None:
     )
     assert done.exit_code == 0
     assert Image.open(out).n_frames == 3  # type: ignore[attr-defined]
+
+
+def test_a_bundle_of_the_first_version_is_read_and_renewed(pond: SceneBundle) -> None:
+    old = json.loads(write_bundle(pond))
+    names = {
+        name: hashlib.sha256(drawing.model_dump_json(exclude_defaults=True).encode()).hexdigest()
+        for name, drawing in pond.drawings.items()
+    }
+    old["version"] = 1
+    old["drawings"] = {names[name]: drawing for name, drawing in old["drawings"].items()}
+    for layer in old["scene"]["layers"]:
+        for key in layer["keys"]:
+            key["drawing"] = names[key["drawing"]]
+    assert read_bundle(json.dumps(old).encode()) == pond

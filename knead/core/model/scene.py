@@ -1,5 +1,6 @@
 """Scenes: layers of keys over frames, referring to drawings by content hash."""
 
+import hashlib
 from typing import Annotated, Literal, Self
 
 from pydantic import Base64Bytes, Field, model_validator
@@ -108,10 +109,13 @@ class Image(Model):
 
 
 class SceneBundle(Model):
-    """A whole scene in one document: what `.knead.json` files hold."""
+    """A whole scene in one document: what `.knead.json` files hold.
+
+    Version 1 named a drawing by the hash of its whole content, version 2 by that of its shapes' hashes.
+    """
 
     format: Literal["knead-scene"] = "knead-scene"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     scene: Scene
     drawings: dict[str, Drawing]
     images: dict[str, Image] = {}
@@ -124,7 +128,30 @@ class SceneBundle(Model):
         lost = self.scene.image_hashes() - self.images.keys()
         if lost:
             raise ValueError(f"{len(lost)} picture(s) that the scene refers to are missing")
-        wrong = [name for name, drawing in self.drawings.items() if drawing.hash != name]
+        wrong = [name for name, drawing in self.drawings.items() if self._named(drawing) != name]
         if wrong:
             raise ValueError(f"drawing {wrong[0][:12]} does not match its hash: the file was changed or damaged")
         return self
+
+    def _named(self, drawing: Drawing) -> str:
+        if self.version == 2:
+            return drawing.hash
+        return hashlib.sha256(drawing.model_dump_json(exclude_defaults=True).encode()).hexdigest()
+
+    def renewed(self) -> "SceneBundle":
+        """The same scene as the newest version has it."""
+        if self.version == 2:
+            return self
+        layers = (
+            layer.model_copy(
+                update={
+                    "keys": tuple(
+                        key.model_copy(update={"drawing": self.drawings[key.drawing].hash}) for key in layer.keys
+                    )
+                }
+            )
+            for layer in self.scene.layers
+        )
+        scene = self.scene.model_copy(update={"layers": tuple(layers)})
+        drawings = {drawing.hash: drawing for drawing in self.drawings.values()}
+        return SceneBundle(scene=scene, drawings=drawings, images=self.images)
