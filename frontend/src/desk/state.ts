@@ -17,6 +17,7 @@ import type {
   SpanView,
 } from "../api/types";
 import type { ThemeName } from "../theme/theme";
+import { Newest } from "./newest";
 
 export type View = "draw" | "match" | "time" | "review";
 export type Tool =
@@ -86,10 +87,7 @@ export type DeskState = {
 /** Edits go to the server one after the other, each on the revision that the one before it made. */
 let queue: Promise<unknown> = Promise.resolve();
 
-/** Only the newest preview matters: while one is asked for, the next waits, and replaces one that waits already. */
-let asking = false;
-let waiting: (() => void) | null = null;
-let previewAge = 0;
+const previews = new Newest();
 
 /** Drawings with new ones made of parts: shapes that did not change stay the very same objects. */
 function withParts(known: Record<string, Drawing>, parts: Record<string, DrawingPart>) {
@@ -110,8 +108,7 @@ export const useDesk = create<DeskState>((set, get) => {
     const drawings = withParts(get().drawings, view.drawings);
     const { scene, revision, undo, redo, sheet } = view;
     const layers = scene.layers;
-    previewAge++;
-    waiting = null;
+    previews.forget();
     set({
       ...more,
       doc: { scene, revision, undo, redo, sheet },
@@ -224,28 +221,17 @@ export const useDesk = create<DeskState>((set, get) => {
       await inTurn((doc) => api[which](doc.scene.id, doc.revision));
     },
     tryOut: (operation, key) => {
-      const ask = async () => {
-        const doc = get().doc;
-        const age = previewAge;
-        if (!doc) return;
-        asking = true;
-        try {
-          const answer = await api.preview(doc.scene.id, operation, key);
-          if (age !== previewAge) return;
+      const doc = get().doc;
+      if (!doc) return;
+      previews.ask(
+        () => api.preview(doc.scene.id, operation, key),
+        (answer) => {
+          if (!answer) return; // a preview that fails leaves the last one standing
           const last = get().preview;
           const span = last?.key === key ? replaceEqualDeep(last.span, answer) : answer; // what is equal stays the same
           set({ preview: { key, span } });
-        } catch {
-          /* a preview that fails leaves the last one standing; the edit itself will say why */
-        } finally {
-          asking = false;
-          const next = waiting;
-          waiting = null;
-          next?.();
-        }
-      };
-      if (asking) waiting = ask;
-      else void ask();
+        },
+      );
     },
   };
 });

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 import { api } from "../api/client";
 import type { DrawingTrial, Node, Operation, Point, Sample, Shape } from "../api/types";
+import { Newest } from "../desk/newest";
 import { useDesk } from "../desk/state";
 import type { Matrix } from "./matrix";
 import type { Catch } from "./snap";
@@ -42,36 +43,16 @@ export function useDragged(shapes: Shape[]): Shape[] {
   return drag && "shapes" in drag ? shapes.map((s) => drag.shapes.get(s.id) ?? s) : shapes;
 }
 
-let asking = false;
-let waiting: (() => void) | null = null;
-let age = 0;
+const trials = new Newest();
 
-/** Ask what an operation would make of a key's drawing. Only the newest question counts. */
+/** Ask what an operation would make of a key's drawing; null where it can't be done. */
 export function tryDrawing(operation: Operation, key: string, seen: (trial: DrawingTrial | null) => void) {
-  const own = ++age;
-  const ask = async () => {
-    const doc = useDesk.getState().doc;
-    if (!doc) return;
-    asking = true;
-    try {
-      const trial = await api.trial(doc.scene.id, operation, key);
-      if (own === age) seen(trial);
-    } catch {
-      if (own === age) seen(null); // the edit itself will say why
-    } finally {
-      asking = false;
-      const next = waiting;
-      waiting = null;
-      next?.();
-    }
-  };
-  if (asking) waiting = ask;
-  else void ask();
+  const doc = useDesk.getState().doc;
+  if (doc) trials.ask(() => api.trial(doc.scene.id, operation, key), seen);
 }
 
 /** What was asked counts no more. */
 export function forgetTrials() {
-  age++;
-  waiting = null;
+  trials.forget();
   sketch({ trial: null });
 }

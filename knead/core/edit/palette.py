@@ -48,8 +48,7 @@ class ChangeSwatch(Model):
         new = checked(old, name=self.name or old.name, color=self.color or old.color)
         palette = tuple(new if each.id == new.id else each for each in work.scene.palette)
         if self.color is not None:
-            color = self.color
-            work = _repainted(work, lambda paint: _recolored(paint, self.swatch, color))
+            work = _repainted(work, lambda paint: _with(paint, self.swatch, {"color": self.color}))
         return work.with_scene(palette=palette)
 
 
@@ -67,7 +66,7 @@ class RemoveSwatch(Model):
     def apply(self, work: Work) -> Work:
         """Remove it. Raises EditError when it is gone."""
         _swatch(work, self.swatch)
-        work = _repainted(work, lambda paint: _freed(paint, self.swatch))
+        work = _repainted(work, lambda paint: _with(paint, self.swatch, {"swatch": None}))
         return work.with_scene(palette=tuple(each for each in work.scene.palette if each.id != self.swatch))
 
 
@@ -78,21 +77,13 @@ def _swatch(work: Work, swatch_id: str) -> Swatch:
     return found
 
 
-def _recolored(paint: Paint, swatch: str, color: str) -> Paint:
+def _with(paint: Paint, swatch: str, change: dict[str, str | None]) -> Paint:
+    """The paint with a change in what follows a swatch: its own colour, or stops of its gradient."""
     if paint.swatch == swatch:
-        paint = paint.model_copy(update={"color": color})
+        paint = paint.model_copy(update=change)
     if paint.gradient is None or not any(stop.swatch == swatch for stop in paint.gradient.stops):
         return paint
-    stops = (s.model_copy(update={"color": color}) if s.swatch == swatch else s for s in paint.gradient.stops)
-    return paint.model_copy(update={"gradient": paint.gradient.model_copy(update={"stops": tuple(stops)})})
-
-
-def _freed(paint: Paint, swatch: str) -> Paint:
-    if paint.swatch == swatch:
-        paint = paint.model_copy(update={"swatch": None})
-    if paint.gradient is None or not any(stop.swatch == swatch for stop in paint.gradient.stops):
-        return paint
-    stops = (s.model_copy(update={"swatch": None}) if s.swatch == swatch else s for s in paint.gradient.stops)
+    stops = (s.model_copy(update=change) if s.swatch == swatch else s for s in paint.gradient.stops)
     return paint.model_copy(update={"gradient": paint.gradient.model_copy(update={"stops": tuple(stops)})})
 
 

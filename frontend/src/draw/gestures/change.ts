@@ -48,7 +48,8 @@ export function pullWidth(hand: Hand) {
       tryOnSpan(hand, last);
     },
     () => {
-      if (last) void commit(last).then(forgetTrials);
+      forgetTrials(); // an answer that comes late must not cover what is done
+      if (last) void commit(last);
     },
   );
 }

@@ -1,0 +1,29 @@
+/**
+ * Questions to the server of which only the newest matters: while one is asked the next waits, and replaces one that
+ * waits already. An answer counts unless all was forgotten since it was asked for.
+ */
+export class Newest {
+  private asking = false;
+  private waiting: (() => Promise<void>) | null = null;
+  private age = 0;
+
+  ask<T>(question: () => Promise<T>, answered: (answer: T | null) => void) {
+    const ask = async () => {
+      const age = this.age;
+      this.asking = true;
+      const answer = await question().catch(() => null); // the edit itself will say why
+      if (age === this.age) answered(answer);
+      this.asking = false;
+      const next = this.waiting;
+      this.waiting = null;
+      void next?.();
+    };
+    if (this.asking) this.waiting = ask;
+    else void ask();
+  }
+
+  forget() {
+    this.age++;
+    this.waiting = null;
+  }
+}
