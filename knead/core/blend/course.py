@@ -14,13 +14,17 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.route import along
 from knead.core.geometry.similarity import Complexes, as_points
 
-LOOSE = 0.35  # a hinge farther off than this share of the smaller shape's size holds nothing
+LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
+NEIGHBOUR = (
+    0.15  # how much what lies between a hinge and the neighbour counts, against what lies between it and the shape
+)
+NEAR = 4.0  # what is farther off than this, by the smaller shape's size, is no neighbour
 SAME = 0.05  # radians below which two shapes count as turning as one
 
 
 @dataclass(frozen=True)
 class Body:
-    """A shape as far as its motion goes: its outline points at both keys, and its similarity.
+    """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
 
     `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
     """
@@ -28,6 +32,8 @@ class Body:
     first: Complexes
     second: Complexes
     motion: tuple[complex, complex]
+    start: complex
+    end: complex
     turns: int = 0
     path: tuple[complex, complex] | None = None
 
@@ -42,7 +48,7 @@ class Course:
     """The path of a shape's middle from `start` to `end`, while it turns by `angle` radians and grows to `scale`.
 
     It hangs on `parent` at `hinge`, a point at the first key; without a parent it goes straight, or swings about the
-    hinge if there is one. A drawn `path` overrides both.
+    hinge if there is one. A drawn `path` overrides both. It `carries` others that hang on it.
     """
 
     start: complex
@@ -52,6 +58,7 @@ class Course:
     hinge: complex | None = None
     parent: "Course | None" = None
     path: tuple[complex, complex] | None = None
+    carries: bool = False
 
     def swung(self, motion: tuple[complex, complex]) -> "Course":
         """The same on an arc about the fixed point of a motion, where that turns at all."""
@@ -92,23 +99,31 @@ def courses(bodies: list[Body]) -> list[Course]:
         return []
     hulls = np.array([hull(body.first) for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
-    areas = shapely.area(hulls)
+    order = _tree(looseness, shapely.area(hulls))
+    holders = {parent for _, parent in order}
+    found: dict[int, Course] = {}
+    for child, parent in order:
+        hook = None if parent is None else (complex(hinges[parent, child]), found[parent])
+        found[child] = _course(bodies[child], hook, child in holders)
+    return [found[k] for k in range(len(bodies))]
+
+
+def _tree(looseness: Floats, areas: Floats) -> list[tuple[int, int | None]]:
+    """Each shape with the one it hangs on, if any; parents come before their children, and the largest is the root."""
     root = int(np.argmax(areas))
-    found: dict[int, Course] = {root: _course(bodies[root], None, None)}
-    best, parents = looseness[root].copy(), np.full(len(bodies), root)
-    waiting = [k for k in range(len(bodies)) if k != root]
+    order: list[tuple[int, int | None]] = [(root, None)]
+    best, parents = looseness[root].copy(), np.full(len(areas), root)
+    waiting = [k for k in range(len(areas)) if k != root]
     while waiting:
         # the tightest first; of those that hang on nothing yet, the largest: a foot hangs on its thigh, not the reverse
         child = min(
             waiting, key=lambda k: (best[k] > LOOSE, -areas[k] if best[k] > LOOSE else round(float(best[k]), 9))
         )
         waiting.remove(child)
-        parent = int(parents[child])
-        hinge, hook = (complex(hinges[parent, child]), found[parent]) if best[child] <= LOOSE else (None, None)
-        found[child] = _course(bodies[child], hinge, hook)
+        order.append((child, int(parents[child]) if best[child] <= LOOSE else None))
         nearer = looseness[child] < best
         best, parents = np.where(nearer, looseness[child], best), np.where(nearer, child, parents)
-    return [found[k] for k in range(len(bodies))]
+    return order
 
 
 def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Complexes]:
@@ -116,30 +131,31 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
     a, b = (np.array([body.motion[k] for body in bodies]) for k in (0, 1))
     sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9)
     size = np.minimum(sizes[:, None], sizes[None])
-    middles = np.array([complex(body.first.mean()) for body in bodies])
+    middles = np.array([body.start for body in bodies])
     same = np.abs(np.angle(a[None] / a[:, None])) < SAME
     hinges = np.where(same, middles[None], (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None]))
     slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[None]
     low = np.array([[hull.bounds[:2], hull.bounds[2:]] for hull in hulls])
     apart = np.maximum(low[:, None, 0] - low[None, :, 1], low[None, :, 0] - low[:, None, 1])
-    near = np.linalg.norm(np.maximum(apart, 0.0), axis=2) / size <= 2 * LOOSE  # boxes: a bound that costs little
+    near = np.linalg.norm(np.maximum(apart, 0.0), axis=2) / size <= NEAR  # boxes: a bound that costs little
     parent, child = np.nonzero(near)
     gap = shapely.distance(hulls[parent], hulls[child]) / size[near]
     points = shapely.points(hinges[near].real, hinges[near].imag)
-    off = (shapely.distance(hulls[parent], points) + shapely.distance(hulls[child], points)) / size[near]
+    off, away = (shapely.distance(side, points) / size[near] for side in (hulls[child], hulls[parent]))
     looseness = np.full(near.shape, np.inf)
-    looseness[near] = np.where(same[near], 0.5 * gap + slip[near], off + gap)
+    looseness[near] = np.where(same[near], 0.5 * gap + slip[near], off + NEIGHBOUR * (away + gap))
     return looseness, hinges
 
 
-def _course(body: Body, hinge: complex | None, parent: Course | None) -> Course:
+def _course(body: Body, hook: tuple[complex, Course] | None, carries: bool) -> Course:
     """Of turns that differ by whole rounds, the one nearest to its neighbour's is taken: a hand turns with its arm."""
     a = body.motion[0]
-    start, end = complex(body.first.mean()), complex(body.second.mean())
     angle = float(np.angle(a))
+    hinge, parent = hook or (None, None)
     if parent is not None:
         angle += 2 * np.pi * round((parent.angle - angle) / (2 * np.pi))
-    return Course(start, end, angle + 2 * np.pi * body.turns, abs(a), hinge, parent, body.path)
+    turns = angle + 2 * np.pi * body.turns
+    return Course(body.start, body.end, turns, abs(a), hinge, parent, body.path, carries)
 
 
 def hull(points: Complexes) -> shapely.Geometry:

@@ -9,11 +9,12 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.course import LOOSE, courses, hull
+from knead.core.blend.course import courses, hull
 from knead.core.blend.pair_plan import PairPlan, plan_pair
 from knead.core.model import Take
 from knead.core.outline.matching import TURN
 
+TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
@@ -62,7 +63,7 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
     if not plans:
         return {}
     hulls = [np.array([hull(p.body.first) for p in plans]), np.array([hull(p.body.second) for p in plans])]
-    reach = LOOSE * np.array([plan.body.size for plan in plans])
+    reach = TOUCHING * np.array([plan.body.size for plan in plans])
     touching = np.ones((len(plans), len(plans)), dtype=bool)
     for side in hulls:
         touching &= shapely.distance(side[:, None], side[None]) <= np.minimum(reach[:, None], reach[None])

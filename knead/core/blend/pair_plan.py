@@ -17,7 +17,7 @@ from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
 from knead.core.geometry.track import measure
 from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
-from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
+from knead.core.outline.contour_plan import ContourPlan, fit_motion, middles, partner_param, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble, honoured, located
 from knead.core.pairing.contours import pair_contours
@@ -361,9 +361,11 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
             plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance)
         plans.append(plan)
     z, w, motion = fit_motion(plans)
+    start, end = middles(plans)
     plans += _leftovers(first, second, matches, plans, motion)
-    course = Course(complex(z.mean()), complex(w.mean()), float(np.angle(motion[0])), abs(motion[0]))
-    body, load = Body(z, w, motion), Load(tuple(plans), course.angle)
+    body = Body(z, w, motion, start, end)
+    course = Course(body.start, body.end, float(np.angle(motion[0])), abs(motion[0]))
+    load = Load(tuple(plans), course.angle)
     if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
     pieces = pieces_of(load.contours[0], pair)
@@ -413,6 +415,6 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, identity: str, at_first: comp
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
-    body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first))
+    body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first), at_first, at_second)
     course = Course(at_first, at_second, 0.0, 1.0)
     return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=identity)

@@ -18,6 +18,8 @@ QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
 ENDS_TOO = np.append(QUARTERS, 1.0)
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form
 
+FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
+
 
 @dataclass(frozen=True)
 class ContourPlan:
@@ -243,3 +245,20 @@ def fit_motion(plans: list[ContourPlan]) -> tuple[Complexes, Complexes, tuple[co
     paired = [plan.samples() for plan in plans if plan.cuts is not None]
     first, second, weights = (np.concatenate(parts) for parts in zip(*paired, strict=True))
     return first, second, similarity.fit(first, second, weights)
+
+
+def middles(plans: list[ContourPlan]) -> tuple[complex, complex]:
+    """Where the middle of a shape is in both keys: of its longest contour that has a partner."""
+    main = max((plan for plan in plans if plan.cuts is not None), key=lambda plan: float(plan.samples()[2].sum()))
+    one, two, weights = main.samples()
+    return _middle(one, weights, main.closed), _middle(two, weights, main.closed)
+
+
+def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
+    """The centre of the area that points go round; of what goes round hardly any, their mean by length."""
+    after = np.roll(points, -1)
+    slices = np.imag(np.conj(points) * after)
+    around = float(np.abs(after - points).sum())
+    if not closed or abs(slices.sum()) < 2 * FLAT * around**2 / (4 * np.pi):
+        return complex(np.sum(points * weights) / weights.sum())
+    return complex(np.sum((points + after) * slices) / (3 * slices.sum()))

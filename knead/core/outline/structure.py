@@ -1,6 +1,6 @@
 """The common node structure: both outlines cut at each other's nodes, exactly, with as few cuts as possible."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -9,6 +9,7 @@ from knead.core.geometry.track import Track, measure
 from knead.core.outline.matching import Correspondence, backwards_ties
 
 NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
+SAME = 1e-6  # two cuts closer than this share on both outlines are one: what parts them is how shares are reckoned
 
 
 @dataclass(frozen=True)
@@ -35,16 +36,37 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats, toler
         second = measure(reversed_path(second.path), second.closed)
         ties = backwards_ties(ties, second.closed)
     own, partner = _node_shares(first), _node_shares(second)
-    start = way.first[0]
     if first.closed:
-        own, partner = start + np.mod(own - start, 1.0), way.second[0] + np.mod(partner - way.second[0], 1.0)
-    a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near)
+        way = _begun_between(way, own, partner, ties)
+        own, partner = _in_round(own, way.first[0]), _in_round(partner, way.second[0])
+    a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near, first.closed)
     first_params, second_params = _exact(first, a), _exact(second, b)
     if first.closed:  # begin at the first outline's own first node where there is one
         turn = int(np.argmin(np.abs(np.mod(a[:-1] + 1e-9, 1.0))))
         first_params, second_params = _begun_at(first, first_params, turn), _begun_at(second, second_params, turn)
     return Cuts(
         cut(first.path, first_params), cut(second.path, second_params), first_params, second_params, way.reversed
+    )
+
+
+def _in_round(shares: Floats, start: float) -> Floats:
+    """Shares of a closed outline in the round that begins at `start`."""
+    return np.asarray(start + np.mod(shares - start, 1.0), dtype=float)
+
+
+def _begun_between(way: Correspondence, own: Floats, partner: Floats, ties: Floats) -> Correspondence:
+    """The same round begun in its widest gap between nodes: so two nodes that meet lie on the same side of its start."""
+    images = np.interp(_in_round(partner, way.second[0]), way.second, way.first)
+    places = np.sort(_in_round(np.concatenate([own, images, ties[:, 0]]), way.first[0]))
+    gaps = np.diff(np.append(places, places[0] + 1.0))
+    widest = int(np.argmax(gaps))
+    start = float(_in_round(places[widest] + 0.5 * gaps[widest], way.first[0]))
+    there = float(np.interp(start, way.first, way.second))
+    after, before = way.first > start, way.first[1:] <= start  # the last knot is the first one a round later
+    return replace(
+        way,
+        first=np.concatenate([[start], way.first[after], way.first[1:][before] + 1.0, [start + 1.0]]),
+        second=np.concatenate([[there], way.second[after], way.second[1:][before] + 1.0, [there + 1.0]]),
     )
 
 
@@ -62,12 +84,13 @@ def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
     """The ties in the round the correspondence covers, with its two ends where they are ends of the outlines."""
     if not closed:
         return np.concatenate([[[0.0, 0.0]], ties[np.argsort(ties[:, 0])], [[1.0, 1.0]]])
-    a = way.first[0] + np.mod(ties[:, 0] - way.first[0] + 1e-9, 1.0) - 1e-9
-    b = way.second[0] + np.mod(ties[:, 1] - way.second[0] + 1e-9, 1.0) - 1e-9
+    a, b = _in_round(ties[:, 0], way.first[0]), _in_round(ties[:, 1], way.second[0])
     return np.stack([a, b], axis=1)[np.argsort(a)]
 
 
-def _stops(way: Correspondence, fixed: Floats, own: Floats, partner: Floats, near: float) -> tuple[Floats, Floats]:
+def _stops(
+    way: Correspondence, fixed: Floats, own: Floats, partner: Floats, near: float, closed: bool
+) -> tuple[Floats, Floats]:
     """Rising places on both outlines that meet: ties first, then near node pairs, then the lone nodes of either."""
     own, partner = np.sort(own), np.sort(partner)
     images = np.interp(own, way.first, way.second)
@@ -89,10 +112,9 @@ def _stops(way: Correspondence, fixed: Floats, own: Floats, partner: Floats, nea
         ]
     )
     rows = rows[np.lexsort((rows[:, 1], rows[:, 0]))]
-    rows = rows[np.append(True, (np.diff(rows[:, 0]) > 1e-9) | (np.diff(rows[:, 1]) > 1e-9))]
+    rows = rows[np.append(True, (np.diff(rows[:, 0]) > SAME) | (np.diff(rows[:, 1]) > SAME))]
     a, b = np.maximum.accumulate(rows[:, 0]), np.maximum.accumulate(rows[:, 1])
-    closed = abs(way.first[-1] - way.first[0] - 1.0) < 1e-9
-    if closed and way.first[-1] - a[0] > 0.5 and a[-1] < a[0] + 1 - 1e-12:
+    if closed:
         a, b = np.append(a, a[0] + 1.0), np.append(b, b[0] + 1.0)
     return a, b
 

@@ -15,7 +15,7 @@ from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
 
-ALONE = 0.75  # the price of appearing or vanishing: a pair dearer than two of these is not made
+ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the drawing, and where it stops counting
 
 
@@ -139,7 +139,7 @@ def _by_likeness(
         return [ShapePair(s.id, None, 0.9, "nothing is left to become") for c in left for s in c.shapes] + [
             ShapePair(None, s.id, 0.9, "nothing is left to come from") for c in right for s in c.shapes
         ]
-    known = [(portrait(a).centre, portrait(b).centre) for a, b in settled]
+    known = [(portrait(a), portrait(b)) for a, b in settled]
 
     def assigned(one: Sequence[Chain], two: Sequence[Chain]) -> _Assignment:
         return _assigned(_sheet(one, first), _sheet(two, second), known)
@@ -156,18 +156,19 @@ def _by_likeness(
     return _named(best)
 
 
-def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[complex, complex]]) -> _Assignment:
+def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment:
     """Assign in rounds: likeness with the place in the whole, then with the place the neighbours' motion says."""
     unlike = unlikeness(one.portraits, two.portraits)
     here, there = one.centres, two.centres
-    size = max(_extent(two.portraits), 1e-9)
-    far = np.abs(_relative(one.portraits)[:, None] - _relative(two.portraits)[None])
+    wholes = [*one.portraits, *(k[0] for k in known)], [*two.portraits, *(k[1] for k in known)]
+    size = max(_extent(wholes[1]), 1e-9)
+    far = np.abs(_relative(wholes[0])[: len(here), None] - _relative(wholes[1])[None, : len(there)])
     cost = unlike + PLACE * np.minimum(far, FAR)
     rows, columns = cheapest(cost, ALONE)
     for _ in range(2):
         trust = np.array([_margin(cost, i, j) for i, j in zip(rows, columns, strict=True)])
-        sources = np.concatenate([here[rows], [k[0] for k in known]])
-        targets = np.concatenate([there[columns], [k[1] for k in known]])
+        sources = np.concatenate([here[rows], [k[0].centre for k in known]])
+        targets = np.concatenate([there[columns], [k[1].centre for k in known]])
         weights = np.concatenate([trust, np.ones(len(known))])
         if len(sources) < 2:
             break

@@ -12,6 +12,7 @@ from knead.core.geometry.track import Track, measure
 from knead.core.model import Paint, Shape
 
 TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
+RIGID, CLOSELY = 0.25, 0.01  # what it costs two shapes not to be one form, and how unlike is half of that
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
 
 
@@ -80,6 +81,7 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
     form = np.abs(_gaps([p.harmonics for p in first], [p.harmonics for p in second])).mean(axis=2)
     elongation = np.abs(_gaps([p.elongation for p in first], [p.elongation for p in second]))
     holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
+    redrawn = form + 0.3 * np.abs(sizes) + 0.3 * elongation
     total = (
         kind.sum(axis=2)
         + 1.5 * paint**2 / (paint**2 + TINT**2)
@@ -87,6 +89,7 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
         + 0.9 * form
         + 0.25 * elongation
         + 0.15 * holes
+        + RIGID * redrawn / (redrawn + CLOSELY)
     )
     return np.asarray(total, dtype=float)
 

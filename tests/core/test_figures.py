@@ -1,0 +1,79 @@
+"""How the shapes of a figure go together: limbs swing on joints, bodies turn about their middle, forms are known again."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Shape, Take
+from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, recut, turned
+
+BODY = blob([150, 130, 160, 135, 150, 140], at=(0, 0))
+BONE = turned(blob([70, 22, 12, 20, 60, 18, 14, 24], at=(0, 0)), 0, move=(62, 0))  # its joint is at the origin
+angles = st.floats(-80, 80)
+cuts = st.sets(st.integers(1, 30), max_size=4)
+
+
+def swung(contour: Contour, degrees: float, joint: tuple[float, float]) -> Contour:
+    """Turned about the origin, then moved so that the origin comes to the joint."""
+    return turned(contour, degrees, move=joint)
+
+
+@settings(max_examples=25, deadline=None)
+@given(angles, angles, st.floats(0, 30), st.integers(0, 7), st.booleans())
+def test_a_limb_swings_on_its_joint_though_it_does_not_touch_the_body(
+    lean: float, bend: float, gap: float, start: int, reverse: bool
+) -> None:
+    joint = np.array([150.0 + gap, 0.0])
+
+    def pose(t: float, redrawn: bool) -> tuple[Shape, Shape]:
+        angle = math.radians(lean * t)
+        at = np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]]) @ joint + 400
+        bone = swung(BONE, (lean + bend) * t, (at[0], at[1]))
+        bone = begun_at(backwards(bone) if reverse else bone, start) if redrawn else bone
+        return filled(turned(BODY, lean * t, move=(400, 400))), filled(bone, color="#cc5522")
+
+    first, second, between = pose(0.0, False), pose(1.0, True), pose(0.5, False)
+    plan = plan_span(drawing(*first), drawing(*second), Take())
+    shown = plan.at(0.5).shapes
+    for shape, true in zip(shown, between, strict=True):
+        assert apart(true.contours[0], shape.contours[0]) < 0.03
+
+
+@settings(max_examples=30, deadline=None)
+@given(cuts, cuts, st.integers(0, 8), st.floats(-170, 170), st.booleans())
+def test_no_stretch_of_an_inbetween_is_without_length_at_both_keys(
+    own: set[int], other: set[int], start: int, degrees: float, reverse: bool
+) -> None:
+    first = recut(BONE, [k / 31 for k in own])
+    second = begun_at(recut(turned(BONE, degrees), [k / 31 for k in other]), start)
+    plan = plan_span(drawing(filled(first)), drawing(filled(backwards(second) if reverse else second)), Take())
+    contour = plan.pairs[0].contours[0]
+    lengths = [np.abs(np.roll(key[:, 1], -1) - key[:, 1]) for key in (contour.first, contour.second)]
+    assert np.maximum(*lengths).min() > 0.01
+
+
+def test_a_form_is_known_again_though_another_of_its_colour_is_nearer() -> None:
+    """An arm swings away, and another of its kind lies where it was."""
+    short = turned(blob([60, 26, 16, 22, 58, 18, 18, 18], at=(0, 0)), 0, move=(56, 0))
+    spots = [filled(ellipse(x, y, 9, 7), color="#ddcc44") for x, y in ((360, 370), (430, 350), (380, 450), (450, 440))]
+    body = [filled(turned(BODY, 0, move=(400, 400))), *spots]
+    arm, swung_arm = filled(swung(BONE, 0, (540, 400))), filled(swung(BONE, 40, (540, 400)))
+    other = filled(swung(short, 4, (542, 400)))
+    plan = plan_span(drawing(*body, arm), drawing(*body, other, swung_arm), Take())
+    found = {(p.first_id, p.second_id) for p in plan.pairs}
+    assert (arm.id, swung_arm.id) in found
+    assert (None, other.id) in found
+
+
+@pytest.mark.parametrize("nodes", [[], [0.01, 0.02, 0.03, 0.05, 0.07]])
+def test_what_carries_others_turns_about_the_middle_of_its_area_however_it_is_cut(nodes: list[float]) -> None:
+    body = recut(BODY, nodes)
+    first = filled(turned(body, 0, move=(300, 300))), filled(swung(BONE, 0, (450, 300)), color="#cc5522")
+    second = filled(turned(body, 70, move=(600, 340))), filled(turned(BONE, 70, move=(651.3, 481)), color="#cc5522")
+    plan = plan_span(drawing(*first), drawing(*second), Take())
+    true = turned(body, 35, move=(450, 320))
+    assert apart(true, plan.at(0.5).shapes[0].contours[0]) < 0.015
