@@ -1,4 +1,4 @@
-"""How the shapes of a figure go together: limbs swing on joints, bodies turn about their middle, forms are known again."""
+"""How the shapes of a figure go together: limbs swing on joints, bodies turn about their middle, forms stay known."""
 
 import math
 

@@ -55,7 +55,7 @@ def _in_round(shares: Floats, start: float) -> Floats:
 
 
 def _begun_between(way: Correspondence, own: Floats, partner: Floats, ties: Floats) -> Correspondence:
-    """The same round begun in its widest gap between nodes: so two nodes that meet lie on the same side of its start."""
+    """The same round begun in its widest gap between nodes, so that its start parts no two nodes that meet."""
     images = np.interp(_in_round(partner, way.second[0]), way.second, way.first)
     places = np.sort(_in_round(np.concatenate([own, images, ties[:, 0]]), way.first[0]))
     gaps = np.diff(np.append(places, places[0] + 1.0))
