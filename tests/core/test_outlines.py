@@ -1,5 +1,7 @@
 """In-betweens of outlines: exact at the keys, and the same however the keys are cut, begun, turned or ordered."""
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -70,6 +72,33 @@ def test_tips_go_to_tips_although_the_nodes_are_shifted_and_reversed() -> None:
     spikes = np.linalg.norm(outline(middle, 1)[:-1] - outline(middle, 1)[:-1].mean(axis=0), axis=1)
     assert (spikes > 100).sum() == 5
     assert (spikes < 60).sum() == 5
+
+
+def barred(weight: float) -> Contour:
+    """A form like two posts and a beam between them, all of one thickness."""
+    a, b, c, d = 0.0, weight, 300 - weight, 300.0
+    e, f = 200 - weight / 2, 200 + weight / 2
+    posts = [(a, 0), (b, 0), (b, e), (c, e), (c, 0), (d, 0), (d, 400), (c, 400), (c, f), (b, f), (b, 400), (a, 400)]
+    return polygon(posts)
+
+
+def bent_bar(weight: float) -> Contour:
+    """A form like a lightning flash: two level strokes and a slanting one, all of one thickness."""
+    w = weight
+    return polygon(
+        [(0, 0), (300, 0), (300, w), (1.4 * w, 400 - w), (300, 400 - w), (300, 400), (0, 400), (0, 400 - w)]
+        + [(300 - 1.4 * w, w), (0, w)]
+    )
+
+
+@pytest.mark.parametrize("form", [barred, bent_bar])
+@given(thin=st.floats(14, 40), thick=st.floats(60, 100), start=st.integers(0, 11), shares=cuts, reverse=st.booleans())
+def test_corners_go_to_corners_when_strokes_grow_thick(
+    form: Callable[[float], Contour], thin: float, thick: float, start: int, shares: list[float], reverse: bool
+) -> None:
+    second = recut(begun_at(form(thick), start), shares)
+    found = between(form(thin), backwards(second) if reverse else second)
+    assert apart(form((thin + thick) / 2), found) < 0.004
 
 
 def test_every_inbetween_of_a_span_has_one_node_structure() -> None:

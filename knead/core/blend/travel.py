@@ -74,8 +74,8 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
     dz, dw = (np.concatenate([np.diff(side[k], axis=1).ravel() for side in pieces]) for k in (0, 1))
     turn, stretch = _stiffness(dz, dw, angle)
     whole = turn + angle**2
-    share = whole / (whole + 1.2 * stretch + 0.01)
-    weight = float(np.clip((share - 0.6) / 0.2, 0.0, 1.0) * np.clip((np.sqrt(whole) - 0.35) / 0.25, 0.0, 1.0))
+    share = whole / (whole + 0.8 * stretch + 0.03)
+    weight = float(np.clip((share - 0.6) / 0.1, 0.0, 1.0) * np.clip((np.sqrt(whole) - 0.3) / 0.1, 0.0, 1.0))
     degrees = abs(np.degrees(angle))
     if weight > 0.5:
         bent = np.degrees(np.sqrt(turn))
@@ -86,16 +86,18 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
 def _stiffness(dz: Complexes, dw: Complexes, angle: float) -> tuple[float, float]:
     """How much steps along the outlines turn against each other, and how much they stretch: mean squares.
 
-    A bent form turns much and stretches little; a form drawn anew does both.
+    A bend turns every step a little more than the one before it, from end to end; what is drawn anew turns sharply in a
+    few places. So sharp turns count less: the mean square is reckoned from the mean, as of evenly spread turns (4/3 of
+    its square), and lessened by the square of its share in the true mean square.
     """
     a, b = np.abs(dz), np.abs(dw)
-    weights = a + b
-    whole = max(float(weights.sum()), 1e-12)
-    turn = np.angle(dw * np.conj(dz) * np.exp(-1j * angle) + 1e-300)
-    least = 1e-3 * whole / max(len(a), 1)
+    weights = (a + b) / max(float(np.sum(a + b)), 1e-12)
+    turns = np.abs(np.angle(dw * np.conj(dz) * np.exp(-1j * angle) + 1e-300))
+    even, square = 4 / 3 * float(np.sum(weights * turns)) ** 2, float(np.sum(weights * turns**2))
+    least = 1e-3 * float(np.mean(a + b))
     ratio = np.clip(np.log((a + least) / (b + least)), -MOST_STRETCH, MOST_STRETCH)
-    ratio = ratio - float(np.sum(weights * ratio)) / whole
-    return float(np.sum(weights * turn**2)) / whole, float(np.sum(weights * ratio**2)) / whole
+    ratio = ratio - float(np.sum(weights * ratio))
+    return even * min(even / max(square, 1e-12), 1.0) ** 2, float(np.sum(weights * ratio**2))
 
 
 def mixed(one: Complexes, other: Complexes, share: float, times: Floats) -> Complexes:

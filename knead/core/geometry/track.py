@@ -47,15 +47,20 @@ class Track:
         return points_at(self.path, np.mod(params, len(self.path)) if self.closed else params)
 
     @cached_property
+    def breaks(self) -> tuple[Floats, Complexes, Complexes]:
+        """The nodes where the outline breaks: their shares, and its directions into and out of them, of length 1."""
+        out, back = _direction(self.path, (1, 2, 3), 0), _direction(self.path, (2, 1, 0), 3)
+        into = -np.roll(back, 1) if self.closed else -back[:-1]
+        out = out if self.closed else out[1:]
+        params = np.arange(len(self.path), dtype=float) if self.closed else np.arange(1.0, len(self.path))
+        sharp = np.abs(np.angle(out * np.conj(into) + 0j)) > CORNER  # 0 where either has no direction
+        return self.shares(params[sharp]), into[sharp], out[sharp]
+
+    @property
     def corners(self) -> tuple[Floats, Floats]:
         """Shares of the nodes where the outline breaks, and the breaks in radians (unsigned)."""
-        out, into = _direction(self.path, (1, 2, 3), 0), _direction(self.path, (2, 1, 0), 3)
-        before = np.roll(into, 1) if self.closed else into[:-1]
-        after = out if self.closed else out[1:]
-        params = np.arange(len(self.path), dtype=float) if self.closed else np.arange(1.0, len(self.path))
-        breaks = np.abs(np.angle(after * np.conj(-before) + 0j))
-        sharp = (breaks > CORNER) & (np.abs(before) > 0) & (np.abs(after) > 0)
-        return self.shares(params[sharp]), breaks[sharp]
+        shares, into, out = self.breaks
+        return shares, np.abs(np.angle(out * np.conj(into)))
 
     @cached_property
     def _samples(self) -> Complexes:

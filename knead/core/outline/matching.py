@@ -9,6 +9,7 @@ from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Floats, Ints, area, reversed_path
 from knead.core.geometry.similarity import Complexes
 from knead.core.geometry.track import Track, measure
+from knead.core.outline.corners import corner_ties
 from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts
 from knead.core.outline.grid import Grid, grid_of, turning
 from knead.core.outline.rigid import even_map
@@ -137,7 +138,25 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
         limit = PLAINLY * min(each.strain for each in found)
         found += [other for other in others if other.strain < limit]
+    if least.distortion > GOOD and len(ties) == 0:
+        found += _by_corners(first, second, min(found, key=lambda c: c.strain), backwards)
     return found
+
+
+def _by_corners(first: Track, second: Track, best: Correspondence, backwards: bool) -> list[Correspondence]:
+    """Maps that lay corners on corners, and what lies between them evenly or elastically."""
+    met = corner_ties(first, second, np.stack([best.first, best.second], axis=1))
+    if len(met) < 2:
+        return []
+    if first.closed:
+        even = np.concatenate([met, met[:1]])
+        even = even + np.concatenate([np.zeros((1, 2)), np.cumsum(np.diff(even, axis=0) <= 0, axis=0)])
+    else:
+        even = np.concatenate([[[0.0, 0.0]], met, [[1.0, 1.0]]])
+    ties = met if first.closed else np.concatenate([[[0.0, 0.0]], met, [[1.0, 1.0]]])
+    ties = ties[np.argsort(ties[:, 0])]
+    field = _Field(first, second, ties)
+    return _tried(first, second, [even, field.lay(LOOKS[0], 2)], backwards)
 
 
 def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> list[Correspondence]:

@@ -1,0 +1,142 @@
+"""Which corner of one outline becomes which corner of another: a matching of few, plain features, with skips."""
+
+from dataclasses import dataclass
+
+import numba
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.track import Track
+
+REACH = 6  # how many corners may be passed over between two that are matched
+SEEDS = 3  # pairs of corners, the likeliest first, from which a round is begun
+TURNED, BROKEN, PLACED = 0.6, 0.5, 0.5  # what unlike directions, breaks and places cost, each for the worst unlikeness
+WORTH = 0.8  # what it is worth to match a right angle with a right angle
+UNEVEN, SKEWED = 2.0, 0.8  # what stretches between corners cost: unlike shares of the length, unlike directions
+
+
+@dataclass(frozen=True)
+class _Corners:
+    """Corners in their order along an outline; `breaks` in radians, signed. Shapes (n,)."""
+
+    shares: Floats
+    points: Complexes
+    into: Complexes
+    out: Complexes
+
+    @property
+    def breaks(self) -> Floats:
+        return np.asarray(np.angle(self.out * np.conj(self.into)), dtype=float)
+
+
+def _corners(track: Track) -> _Corners:
+    shares, into, out = track.breaks
+    return _Corners(shares, track.sketch(shares), into, out)
+
+
+def corner_ties(first: Track, second: Track, knots: Floats) -> Floats:
+    """Shares (k, 2) of corners that become each other, rising, for outlines that run the same way round.
+
+    `knots` (n, 2) are a map that is about right: it says how the first outline is turned and placed on the second.
+    """
+    one, two = _corners(first), _corners(second)
+    if not len(one.shares) or not len(two.shares):
+        return np.zeros((0, 2))
+    shares = np.linspace(knots[0, 0], knots[-1, 0], 65)
+    z, w = first.sketch(shares), second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))
+    a, b = similarity.fit(z, w)
+    turn = a / abs(a)
+    gain = _gain(one, two, turn, (a, b), max(float(np.std(w)), 1e-12))
+    ends = not first.closed
+    best: tuple[float, Ints] | None = None
+    for i, j in [(0, 0)] if ends else _likeliest(gain):
+        order_one, order_two = _round(len(one.shares), i, ends), _round(len(two.shares), j, ends)
+        s, p = _along(one.shares, one.points * turn, order_one, first, turn)
+        t, q = _along(two.shares, two.points, order_two, second, 1.0 + 0j)
+        rows, columns = np.clip(order_one, 0, None), np.clip(order_two, 0, None)
+        worth = gain[np.ix_(rows, columns)]
+        if ends:
+            worth[[0, -1]], worth[:, [0, -1]] = 0.0, 0.0
+        total, steps = _chain(worth, s, t, p, q, REACH, UNEVEN, SKEWED)
+        if best is None or total > best[0] + 1e-9:
+            best = total, np.stack([order_one[steps[:, 0]], order_two[steps[:, 1]]], axis=1)
+    assert best is not None
+    inner = best[1][1:-1] if ends else best[1][:-1]
+    return np.stack([one.shares[inner[:, 0]], two.shares[inner[:, 1]]], axis=1)
+
+
+def _gain(one: _Corners, two: _Corners, turn: complex, motion: tuple[complex, complex], size: float) -> Floats:
+    """What it is worth to match two corners, shape (n, m); below 0 they are better left alone."""
+
+    def unlike(a: Complexes, b: Complexes) -> Floats:
+        return np.asarray(0.5 - 0.5 * np.real(turn * a[:, None] * np.conj(b[None])), dtype=float)
+
+    directions = unlike(one.into, two.into) + unlike(one.out, two.out)
+    breaks = np.abs(one.breaks[:, None] - two.breaks[None]) / np.pi
+    places = np.abs((motion[0] * one.points + motion[1])[:, None] - two.points[None]) / size
+    sharpness = np.sqrt(np.minimum(np.abs(one.breaks)[:, None], np.abs(two.breaks)[None]) / (np.pi / 2))
+    return np.asarray(WORTH * sharpness - TURNED * directions - BROKEN * breaks - PLACED * places, dtype=float)
+
+
+def _likeliest(gain: Floats) -> list[tuple[int, int]]:
+    order = np.argsort(-gain, axis=None, kind="stable")[:SEEDS]
+    rows, columns = np.unravel_index(order, gain.shape)
+    return list(zip(rows.tolist(), columns.tolist(), strict=True))
+
+
+def _round(count: int, start: int, ends: bool) -> Ints:
+    """Indices of the corners in a round that ends where it began, or between the two ends (-1) of an open outline."""
+    if ends:
+        return np.concatenate([[-1], np.arange(count), [-1]])
+    return np.asarray(np.arange(start, start + count + 1) % count)
+
+
+def _along(shares: Floats, points: Complexes, order: Ints, track: Track, turn: complex) -> tuple[Floats, Complexes]:
+    """Rising shares and places of the corners in this order, the ends of an open outline among them."""
+    found, places = shares[np.clip(order, 0, None)], points[np.clip(order, 0, None)]
+    if track.closed:
+        return found + np.concatenate([[0.0], np.cumsum(np.diff(found) <= 0)]), places
+    found[[0, -1]], places[[0, -1]] = (0.0, 1.0), turn * track.sketch(np.array([0.0, 1.0]))
+    return found, places
+
+
+@numba.njit(cache=True, error_model="numpy")
+def _chain(
+    gain: Floats, s: Floats, t: Floats, p: Complexes, q: Complexes, reach: int, uneven: float, skewed: float
+) -> tuple[float, NDArray[np.int64]]:
+    """The most worthwhile rising row of pairs from the first to the last of both: its worth, and the pairs (k, 2).
+
+    A stretch between two pairs costs `uneven` times the difference of its shares of the length, and `skewed` times its
+    share where its directions are opposite. Dynamic programming with skips (Liu, Wang, Zhang, Qin and Zhou 2004).
+    """
+    n, m = gain.shape
+    total = np.full((n, m), -1e300)
+    origin = np.zeros((n, m, 2), dtype=np.int64)
+    total[0, 0] = gain[0, 0]
+    for i in range(1, n):
+        for j in range(1, m):
+            for a in range(max(0, i - reach - 1), i):
+                for b in range(max(0, j - reach - 1), j):
+                    if total[a, b] <= -1e299:
+                        continue
+                    ds, dt = s[i] - s[a], t[j] - t[b]
+                    z, w = p[i] - p[a], q[j] - q[b]
+                    size = abs(z) * abs(w)
+                    agree = (z.real * w.real + z.imag * w.imag) / size if size > 0.0 else 1.0
+                    worth = total[a, b] + gain[i, j] - uneven * abs(ds - dt) - skewed * 0.25 * (ds + dt) * (1.0 - agree)
+                    if worth > total[i, j]:
+                        total[i, j] = worth
+                        origin[i, j, 0], origin[i, j, 1] = a, b
+    steps = np.zeros((n + m, 2), dtype=np.int64)
+    i, j, count = n - 1, m - 1, 0
+    if total[i, j] <= -1e299:
+        steps[0, 0], steps[0, 1] = i, j
+        return -1e300, np.concatenate((np.zeros((1, 2), dtype=np.int64), steps[:1]))
+    while i > 0 or j > 0:
+        steps[count, 0], steps[count, 1] = i, j
+        i, j = origin[i, j, 0], origin[i, j, 1]
+        count += 1
+    return total[n - 1, m - 1], steps[: count + 1][::-1].copy()
