@@ -25,6 +25,7 @@ TURN = 0.08  # the strain of half a round
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
+AT_A_TIE = 0.005  # corners nearer to a tie than this share of the outline are left to it
 GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
@@ -138,25 +139,39 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
         limit = PLAINLY * min(each.strain for each in found)
         found += [other for other in others if other.strain < limit]
-    if least.distortion > GOOD and len(ties) == 0:
-        found += _by_corners(first, second, min(found, key=lambda c: c.strain), backwards)
+    if least.distortion > GOOD:
+        found += _by_corners(first, second, ties, min(found, key=lambda c: c.strain), backwards)
     return found
 
 
-def _by_corners(first: Track, second: Track, best: Correspondence, backwards: bool) -> list[Correspondence]:
-    """Maps that lay corners on corners, and what lies between them evenly or elastically."""
+def _by_corners(
+    first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool
+) -> list[Correspondence]:
+    """Maps that lay corners on corners, as far as the ties allow, and what lies between evenly or elastically."""
     met = corner_ties(first, second, np.stack([best.first, best.second], axis=1))
+    met = np.concatenate([ties, met[_between_alike(met, ties, first.closed)]])
     if len(met) < 2:
         return []
+    met = met[np.argsort(met[:, 0])]
     if first.closed:
         even = np.concatenate([met, met[:1]])
         even = even + np.concatenate([np.zeros((1, 2)), np.cumsum(np.diff(even, axis=0) <= 0, axis=0)])
     else:
-        even = np.concatenate([[[0.0, 0.0]], met, [[1.0, 1.0]]])
-    ties = met if first.closed else np.concatenate([[[0.0, 0.0]], met, [[1.0, 1.0]]])
-    ties = ties[np.argsort(ties[:, 0])]
-    field = _Field(first, second, ties)
-    return _tried(first, second, [even, field.lay(LOOKS[0], 2)], backwards)
+        met = even = _starts(first, second, met)[0]
+    return _tried(first, second, [even, _Field(first, second, met).lay(LOOKS[0], 2)], backwards)
+
+
+def _between_alike(met: Floats, ties: Floats, closed: bool) -> NDArrayBool:
+    """Which pairs of places lie between the same two ties on both outlines, and not at one."""
+    if not len(ties):
+        return np.ones(len(met), dtype=bool)
+    sides, near = [], np.zeros(len(met), dtype=bool)
+    for k in (0, 1):
+        start = ties[0, k] if closed else 0.0
+        places, stops = (np.mod(x - start, 1.0) if closed else x for x in (met[:, k], ties[:, k]))
+        sides.append(np.searchsorted(np.sort(stops), places))
+        near |= (np.abs(np.mod(places[:, None] - stops + 0.5, 1.0) - 0.5) < AT_A_TIE).any(axis=1)
+    return np.asarray((sides[0] == sides[1]) & ~near)
 
 
 def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> list[Correspondence]:
