@@ -5,6 +5,7 @@ a hinge, the fixed point of their relative motion (the hinge) lying near both. W
 """
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -18,7 +19,6 @@ LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds
 NEIGHBOUR = (
     0.15  # how much what lies between a hinge and the neighbour counts, against what lies between it and the shape
 )
-NEAR = 4.0  # what is farther off than this, by the smaller shape's size, is no neighbour
 SAME = 0.05  # radians below which two shapes count as turning as one
 
 
@@ -36,6 +36,11 @@ class Body:
     end: complex
     turns: int = 0
     path: tuple[complex, complex] | None = None
+
+    @cached_property
+    def hull(self) -> shapely.Geometry:
+        """Its convex hull at the first key."""
+        return hull(self.first)
 
     @property
     def size(self) -> float:
@@ -97,7 +102,7 @@ def courses(bodies: list[Body]) -> list[Course]:
     """A course for each shape, in their order."""
     if not bodies:
         return []
-    hulls = np.array([hull(body.first) for body in bodies])
+    hulls = np.array([body.hull for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
     order = _tree(looseness, shapely.area(hulls))
     holders = {parent for _, parent in order}
@@ -135,15 +140,18 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
     same = np.abs(np.angle(a[None] / a[:, None])) < SAME
     hinges = np.where(same, middles[None], (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None]))
     slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[None]
+    points = shapely.points(hinges.real, hinges.imag)
     low = np.array([[hull.bounds[:2], hull.bounds[2:]] for hull in hulls])
-    apart = np.maximum(low[:, None, 0] - low[None, :, 1], low[None, :, 0] - low[:, None, 1])
-    near = np.linalg.norm(np.maximum(apart, 0.0), axis=2) / size <= NEAR  # boxes: a bound that costs little
-    parent, child = np.nonzero(near)
-    gap = shapely.distance(hulls[parent], hulls[child]) / size[near]
-    points = shapely.points(hinges[near].real, hinges[near].imag)
-    off, away = (shapely.distance(side, points) / size[near] for side in (hulls[child], hulls[parent]))
-    looseness = np.full(near.shape, np.inf)
-    looseness[near] = np.where(same[near], 0.5 * gap + slip[near], off + NEIGHBOUR * (away + gap))
+    boxes = np.maximum(low[:, None, 0] - low[None, :, 1], low[None, :, 0] - low[:, None, 1])
+    near = np.linalg.norm(np.maximum(boxes, 0.0), axis=2) / size <= LOOSE / NEIGHBOUR
+    off = np.where(same, slip, np.inf)
+    parent, child = np.nonzero(near & ~same)
+    off[parent, child] = shapely.distance(hulls[child], points[parent, child]) / size[parent, child]
+    parent, child = np.nonzero(near & (off <= LOOSE))
+    there = parent, child
+    gap, away = (shapely.distance(hulls[parent], other) / size[there] for other in (hulls[child], points[there]))
+    looseness = np.full(off.shape, np.inf)
+    looseness[there] = off[there] + np.where(same[there], 0.5 * gap, NEIGHBOUR * (away + gap))
     return looseness, hinges
 
 

@@ -62,11 +62,13 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
     """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others."""
     if not plans:
         return {}
-    hulls = [np.array([hull(p.body.first) for p in plans]), np.array([hull(p.body.second) for p in plans])]
+    hulls = np.array([p.body.hull for p in plans]), np.array([hull(p.body.second) for p in plans])
     reach = TOUCHING * np.array([plan.body.size for plan in plans])
     touching = np.ones((len(plans), len(plans)), dtype=bool)
     for side in hulls:
-        touching &= shapely.distance(side[:, None], side[None]) <= np.minimum(reach[:, None], reach[None])
+        within = np.zeros_like(touching)
+        within[tuple(shapely.STRtree(side).query(side, predicate="dwithin", distance=reach))] = True
+        touching &= within & within.T
     np.fill_diagonal(touching, False)
     root = int(np.argmax(shapely.area(hulls[0])))
     free = [k for k, plan in enumerate(plans) if k != root and _unsure(plan)]

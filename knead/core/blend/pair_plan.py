@@ -17,7 +17,7 @@ from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.similarity import Complexes, as_points
 from knead.core.geometry.track import measure
 from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
-from knead.core.outline.contour_plan import ContourPlan, fit_motion, middles, partner_param, plan_contours, plan_lone
+from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble, honoured, located
 from knead.core.pairing.contours import pair_contours
@@ -360,11 +360,11 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
             given = np.concatenate([given, meeting])
             plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance)
         plans.append(plan)
-    z, w, motion = fit_motion(plans)
-    start, end = middles(plans)
-    plans += _leftovers(first, second, matches, plans, motion)
-    body = Body(z, w, motion, start, end)
-    course = Course(body.start, body.end, float(np.angle(motion[0])), abs(motion[0]))
+    motion = fit_motion(plans)
+    turn = motion.similarity[0]
+    plans += _leftovers(first, second, matches, plans, motion.similarity)
+    body = Body(motion.first, motion.second, motion.similarity, motion.start, motion.end)
+    course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
     if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)

@@ -240,18 +240,27 @@ def partner_param(cuts: Cuts, params_count: int, param: float, to_second: bool) 
     return float(np.interp(param, source, target))
 
 
-def fit_motion(plans: list[ContourPlan]) -> tuple[Complexes, Complexes, tuple[complex, complex]]:
-    """Meeting points of all contours that have a partner, and the similarity that fits them best."""
-    paired = [plan.samples() for plan in plans if plan.cuts is not None]
-    first, second, weights = (np.concatenate(parts) for parts in zip(*paired, strict=True))
-    return first, second, similarity.fit(first, second, weights)
+@dataclass(frozen=True)
+class Motion:
+    """How a shape goes as a whole: points that meet, shape (k,), the similarity that fits them best, and middles.
+
+    The middles are those of its longest contour that has a partner, in both keys.
+    """
+
+    first: Complexes
+    second: Complexes
+    similarity: tuple[complex, complex]
+    start: complex
+    end: complex
 
 
-def middles(plans: list[ContourPlan]) -> tuple[complex, complex]:
-    """Where the middle of a shape is in both keys: of its longest contour that has a partner."""
-    main = max((plan for plan in plans if plan.cuts is not None), key=lambda plan: float(plan.samples()[2].sum()))
-    one, two, weights = main.samples()
-    return _middle(one, weights, main.closed), _middle(two, weights, main.closed)
+def fit_motion(plans: list[ContourPlan]) -> Motion:
+    """The motion of all contours that have a partner."""
+    paired = [(plan.samples(), plan.closed) for plan in plans if plan.cuts is not None]
+    first, second, weights = (np.concatenate(parts) for parts in zip(*(found for found, _ in paired), strict=True))
+    (one, two, lengths), closed = max(paired, key=lambda each: float(each[0][2].sum()))
+    middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
+    return Motion(first, second, similarity.fit(first, second, weights), *middles)
 
 
 def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:

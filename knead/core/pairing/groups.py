@@ -39,6 +39,8 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
         free = [p for p in pairs if p.confidence < 1.0]  # what was fixed by hand stays as it is
         lonely = [p for p in free if (p.first if divides else p.second) is None]
         for pair in [p for p in free if p.first and p.second and p.kind == "pair"]:
+            if not lonely:
+                break
             whole = one[pair.first or ""] if divides else two[pair.second or ""]
             part = two[pair.second or ""] if divides else one[pair.first or ""]
             offered = {(p.second if divides else p.first) or "": p for p in lonely}
