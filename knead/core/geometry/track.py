@@ -63,17 +63,20 @@ class Track:
         return shares, np.abs(np.angle(out * np.conj(into)))
 
     @cached_property
-    def _samples(self) -> Complexes:
-        return as_complex(
-            points_at(self.path, np.interp(np.linspace(0, self.length, DENSE + 1), self.lengths, self.params))
-        )
+    def _samples(self) -> tuple[Floats, Complexes]:
+        """About DENSE shares, even between corners and with these among them, and the points there."""
+        stops = np.unique(np.concatenate([[0.0], np.clip(self.breaks[0], 0.0, 1.0), [1.0]]))
+        gaps = np.diff(stops)
+        counts = np.maximum(1, np.round(gaps * DENSE)).astype(np.int64)
+        steps = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
+        places = np.append(np.repeat(stops[:-1], counts) + np.repeat(gaps / counts, counts) * steps, 1.0)
+        params = np.interp(places * self.length, self.lengths, self.params)
+        return places, as_complex(points_at(self.path, params))
 
     def sketch(self, shares: Floats) -> Complexes:
         """Points at shares as complex numbers, to within a chord of 1/512 of the length: for measuring, not drawing."""
-        place = (np.mod(shares, 1.0) if self.closed else np.clip(shares, 0.0, 1.0)) * DENSE
-        index = np.minimum(place.astype(np.int64), DENSE - 1)
-        rest = place - index
-        return np.asarray(self._samples[index] * (1.0 - rest) + self._samples[index + 1] * rest, dtype=complex)
+        places, points = self._samples
+        return np.asarray(np.interp(np.mod(shares, 1.0) if self.closed else shares, places, points), dtype=complex)
 
     def turned(self, angle: float) -> "Track":
         """The same outline turned by an angle, in radians, about the origin."""

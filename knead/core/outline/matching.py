@@ -19,8 +19,7 @@ NDArrayBool = NDArray[np.bool_]
 COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
-PLAIN = 1.06  # a map laid anew must be better than the one before by this much
-TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
+TIE = 1.02  # maps are alike up to this much more strain: then how nodes lie must not choose
 TURN = 0.08  # the strain of half a round
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
@@ -70,8 +69,7 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
         for backwards in _directions(first, second, ties)
         for candidate in _candidates(first, second, ties, backwards)
     ]
-    limit = PLAIN * min(candidate.strain for candidate in candidates)
-    return next(candidate for candidate in candidates if candidate.strain <= limit)
+    return min(candidates, key=lambda candidate: round(candidate.strain, 4))
 
 
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:
