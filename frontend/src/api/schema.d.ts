@@ -2014,6 +2014,11 @@ export interface components {
             miter_limit?: number | null;
             /** Opacity */
             opacity?: number | null;
+            /** Reveal */
+            reveal?: [
+                number,
+                number
+            ] | null;
             /** Rule */
             rule?: ("nonzero" | "evenodd") | null;
             /** Shapes */

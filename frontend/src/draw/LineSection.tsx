@@ -2,6 +2,7 @@ import { Box, TextField, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useEffect, useState } from "react";
 import type { Stroke } from "../api/types";
 import { NumberField } from "../desk/NumberField";
+import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import type { Change } from "./PaintSection";
 
@@ -9,7 +10,7 @@ const CAPS = ["butt", "round", "square"] as const;
 const JOINS = ["miter", "round", "bevel"] as const;
 
 /** How a line ends, bends and is dashed. */
-export function LineSection({ stroke, onChange }: { stroke: Stroke; onChange: (change: Change) => void }) {
+export function LineSection({ stroke, onChange }: { stroke: Stroke; onChange: (change: Change) => unknown }) {
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "44px 1fr", rowGap: 0.75, alignItems: "center", pt: 1 }}>
       <Soft sx={{ fontSize: 12 }}>Ends</Soft>
@@ -39,7 +40,50 @@ export function LineSection({ stroke, onChange }: { stroke: Stroke; onChange: (c
         )}
       </Box>
       <Soft sx={{ fontSize: 12 }}>Dashes</Soft>
-      <Dashes dashes={stroke.dashes} onChange={(dashes) => onChange({ dashes })} />
+      <Box sx={{ display: "flex", gap: 1 }}>
+        <Dashes dashes={stroke.dashes} onChange={(dashes) => onChange({ dashes })} />
+        {stroke.dashes.length > 0 && (
+          <NumberField
+            label="Shift"
+            width={62}
+            value={stroke.dash_offset}
+            onChange={(dash_offset) => onChange({ dash_offset })}
+          />
+        )}
+      </Box>
+      <Soft sx={{ fontSize: 12 }}>Drawn</Soft>
+      <Drawn reveal={stroke.reveal} onChange={(reveal) => onChange({ reveal })} />
+    </Box>
+  );
+}
+
+const percent = (share: number) => `${Math.round(100 * share)} %`;
+
+/** From where to where along its length the line is there: two keys with unlike ends draw or wipe it. */
+function Drawn({
+  reveal,
+  onChange,
+}: {
+  reveal: Stroke["reveal"];
+  onChange: (reveal: Stroke["reveal"]) => unknown;
+}) {
+  return (
+    <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", pl: 1 }}>
+      <Slide
+        value={[...reveal]}
+        min={0}
+        max={1}
+        step={0.01}
+        disableSwap
+        getAriaLabel={(index) => (index ? "Drawn to" : "Drawn from")}
+        getAriaValueText={percent}
+        onCommit={(ends) => onChange(ends.map((share) => Math.round(100 * share) / 100) as Stroke["reveal"])}
+      />
+      <Soft sx={{ fontSize: 12, whiteSpace: "nowrap" }}>
+        {reveal[0] === 0 && reveal[1] === 1
+          ? "whole"
+          : `${Math.round(100 * reveal[0])}–${percent(reveal[1])}`}
+      </Soft>
     </Box>
   );
 }
@@ -80,7 +124,7 @@ function Dashes({ dashes, onChange }: { dashes: number[]; onChange: (dashes: num
   return (
     <TextField
       value={text}
-      placeholder="none: type dash and gap, as 6 4"
+      placeholder="none; or as 6 4"
       onChange={(event) => setText(event.target.value)}
       onBlur={take}
       onKeyDown={(event) => event.key === "Enter" && take()}

@@ -1,10 +1,11 @@
-import { Box, Slider } from "@mui/material";
+import { Box } from "@mui/material";
 import { ClipboardPaste, Pipette, Stamp } from "lucide-react";
 import type { Fill, Operation, Paint, Shape, Stroke } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { NumberField } from "../desk/NumberField";
 import { Section } from "../desk/Section";
+import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { usePicked } from "../desk/state";
 import { LineSection } from "./LineSection";
@@ -43,7 +44,12 @@ export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: st
       },
     });
     if (some)
-      void edit({ type: "repaint", key: editing, shapes: chosen.map((s) => s.id), ...changes } as Operation);
+      return edit({
+        type: "repaint",
+        key: editing,
+        shapes: chosen.map((s) => s.id),
+        ...changes,
+      } as Operation);
   };
 
   const title = some
@@ -109,14 +115,13 @@ export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: st
           {some && (
             <Box sx={{ flex: 1 }}>
               <Soft sx={{ fontSize: 12 }}>Opacity {Math.round(opacity * 100)} %</Soft>
-              <Slider
+              <Slide
                 aria-label="Opacity"
-                key={opacity}
-                defaultValue={opacity}
+                value={opacity}
                 min={0}
                 max={1}
                 step={0.01}
-                onChangeCommitted={(_, value) => change({ opacity: value as number })}
+                onCommit={(value) => change({ opacity: value })}
               />
             </Box>
           )}

@@ -1,7 +1,8 @@
-import { Box, Button, MenuItem, Slider, TextField } from "@mui/material";
+import { Box, Button, MenuItem, TextField } from "@mui/material";
 import type { Layer, Operation, Picture } from "../api/types";
 import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
+import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { usePicked, useScene } from "../desk/state";
 
@@ -46,16 +47,13 @@ export function PictureSection({ layer, picture }: { layer: Layer; picture: Pict
         />
       </Box>
       <Soft sx={{ fontSize: 12, pt: 1.25 }}>Strength {Math.round(layer.opacity * 100)} %</Soft>
-      <Slider
+      <Slide
         aria-label="Strength"
-        key={layer.opacity}
-        defaultValue={layer.opacity}
+        value={layer.opacity}
         min={0.05}
         max={1}
         step={0.05}
-        onChangeCommitted={(_, value) =>
-          void edit({ type: "set_layer", layer: layer.id, opacity: value as number } as Operation)
-        }
+        onCommit={(opacity) => edit({ type: "set_layer", layer: layer.id, opacity } as Operation)}
       />
       <Box sx={{ display: "flex", gap: 1, alignItems: "center", pt: 0.5 }}>
         <TextField

@@ -1,6 +1,7 @@
-import { Box, Slider } from "@mui/material";
+import { Box } from "@mui/material";
 import type { Key, Operation, SpanView } from "../api/types";
 import { Hollow, Section } from "../desk/Section";
+import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { usePicked } from "../desk/state";
 
@@ -27,15 +28,14 @@ export function FitSection({ first, span }: { first: Key; span: SpanView }) {
       }
     >
       <Box sx={{ px: 1 }}>
-        <Slider
-          key={place}
+        <Slide
           aria-label="How closely in-betweens are fitted"
-          defaultValue={Math.min(1, Math.max(0, place))}
+          value={Math.min(1, Math.max(0, place))}
           min={0}
           max={1}
           step={0.05}
-          onChange={(_, value) => tryOut(operation(value as number), first.id)}
-          onChangeCommitted={(_, value) => void edit(operation(value as number))}
+          onMove={(share) => tryOut(operation(share), first.id)}
+          onCommit={(share) => edit(operation(share))}
         />
       </Box>
       <Box sx={{ display: "flex", justifyContent: "space-between" }}>

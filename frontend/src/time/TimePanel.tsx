@@ -1,8 +1,9 @@
-import { Box, Button, Slider, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
+import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import type { Operation } from "../api/types";
 import { actions } from "../desk/actions";
 import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
+import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, usePicked } from "../desk/state";
@@ -24,7 +25,7 @@ export function TimePanel() {
   const take = first.span.take;
   const operation = (ease: Ease): Operation => ({ type: "set_ease", key: first.id, ease });
   const same = (ease: Ease) => ease.out === take.ease.out && ease.into === take.ease.into;
-  const commit = (ease: Ease) => !same(ease) && void edit(operation(ease));
+  const commit = (ease: Ease) => !same(ease) && edit(operation(ease));
   const fields = [
     ["out", `Ease out of key ${first.frame}`],
     ["into", `Ease in to key ${second.frame}`],
@@ -73,16 +74,15 @@ export function TimePanel() {
           <Box key={end} sx={{ pt: 1 }}>
             <Typography sx={{ fontSize: 12 }}>{label}</Typography>
             <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
-              <Slider
-                key={take.ease[end]}
+              <Slide
                 aria-label={label}
-                defaultValue={take.ease[end]}
+                value={take.ease[end]}
                 min={-1}
                 max={1}
                 step={0.05}
                 marks={[{ value: 0 }]}
-                onChange={(_, value) => tryOut(operation({ ...take.ease, [end]: value as number }), first.id)}
-                onChangeCommitted={(_, value) => commit({ ...take.ease, [end]: value as number })}
+                onMove={(value) => tryOut(operation({ ...take.ease, [end]: value }), first.id)}
+                onCommit={(value) => commit({ ...take.ease, [end]: value })}
               />
               <NumberField
                 label=""

@@ -1,16 +1,8 @@
-import {
-  Box,
-  Button,
-  MenuItem,
-  Slider,
-  TextField,
-  ToggleButton,
-  ToggleButtonGroup,
-  Typography,
-} from "@mui/material";
+import { Box, Button, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import type { Key, Operation, PairView, Point, SpanView } from "../api/types";
 import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
+import { Slide } from "../desk/Slide";
 import { usePicked } from "../desk/state";
 
 type Blend = SpanView["take"]["blend"];
@@ -118,7 +110,7 @@ function PairTravel({ first, second, pair, blend }: PairProps) {
       second: pair.second,
       ...changes,
     }) as Operation;
-  const change = (changes: object) => void edit(operation(changes));
+  const change = (changes: object) => edit(operation(changes));
   const length = second.frame - first.frame;
   const span = (value: number[]) => ({ start: (value[0] ?? 0) / length, end: (value[1] ?? length) / length });
   return (
@@ -167,28 +159,22 @@ function PairTravel({ first, second, pair, blend }: PairProps) {
         {Math.round(first.frame + travel.start * length)} to {Math.round(first.frame + travel.end * length)}
       </Typography>
       <Box sx={{ px: 1 }}>
-        <Slider
-          key={`${travel.start} ${travel.end}`}
-          aria-label="When it goes"
-          defaultValue={[travel.start * length, travel.end * length]}
+        <Slide
+          value={[travel.start * length, travel.end * length]}
           min={0}
           max={length}
           step={1}
           disableSwap
           getAriaLabel={(index) => (index === 0 ? "Starts at" : "Ends at")}
-          onChange={(_, value) => {
-            const [a, b] = value as number[];
-            if ((a ?? 0) < (b ?? 0)) tryOut(operation(span(value as number[])), first.id);
-          }}
-          onChangeCommitted={(_, value) => {
-            const [a, b] = value as number[];
-            if ((a ?? 0) < (b ?? 0)) change(span(value as number[]));
-          }}
+          onMove={(ends) => lasts(ends) && tryOut(operation(span(ends)), first.id)}
+          onCommit={(ends) => lasts(ends) && change(span(ends))}
         />
       </Box>
     </>
   );
 }
+
+const lasts = ([start = 0, end = 0]: number[]) => start < end;
 
 /** A path to begin with: a bow to the left of the straight way. */
 function bowed([[x0, y0], [x1, y1]]: [Point, Point]): [Point, Point] {

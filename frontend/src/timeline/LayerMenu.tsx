@@ -1,8 +1,9 @@
-import { Box, ButtonBase, Divider, Menu, MenuItem, Slider } from "@mui/material";
+import { Box, ButtonBase, Divider, Menu, MenuItem } from "@mui/material";
 import { EllipsisVertical } from "lucide-react";
 import { useState } from "react";
 import type { Layer, Operation } from "../api/types";
 import { Action } from "../desk/Action";
+import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { useDesk, useScene } from "../desk/state";
 import { TAGS } from "./tags";
@@ -59,15 +60,13 @@ export function LayerMenu({ layer }: { layer: Layer }) {
         </Box>
         <Box sx={{ px: 2, py: 1, width: 200 }} onKeyDown={(event) => event.stopPropagation()}>
           <Soft sx={{ fontSize: 12 }}>Fade: {Math.round(layer.opacity * 100)} %</Soft>
-          <Slider
+          <Slide
             aria-label="Layer opacity"
-            defaultValue={layer.opacity}
+            value={layer.opacity}
             min={0}
             max={1}
             step={0.05}
-            onChangeCommitted={(_, value) =>
-              void edit({ type: "set_layer", layer: layer.id, opacity: value as number })
-            }
+            onCommit={(opacity) => edit({ type: "set_layer", layer: layer.id, opacity })}
           />
         </Box>
         <Divider />

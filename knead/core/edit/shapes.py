@@ -106,6 +106,7 @@ class Repaint(Model):
     miter_limit: Annotated[float, Field(ge=1.0, le=100.0)] | None = None
     dashes: Annotated[tuple[Annotated[float, Field(ge=0.0, le=1e5)], ...], Field(max_length=16)] | None = None
     dash_offset: Annotated[float, Field(ge=-1e6, le=1e6)] | None = None
+    reveal: tuple[Share, Share] | None = None
     opacity: Share | None = None
 
     @property
@@ -125,7 +126,7 @@ class Repaint(Model):
             stroke = None if self.line is None else (stroke or Stroke()).model_copy(update={"paint": self.line})
         if fill is not None and self.rule is not None:
             fill = fill.model_copy(update={"rule": self.rule})
-        names = ("width", "cap", "join", "miter_limit", "dashes", "dash_offset")
+        names = ("width", "cap", "join", "miter_limit", "dashes", "dash_offset", "reveal")
         given = {name: value for name in names if (value := getattr(self, name)) is not None}
         if stroke is not None and given:
             stroke = stroke.model_copy(update=given)
