@@ -320,6 +320,15 @@ def test_a_picture_lies_under_everything_is_matched_in_size_and_never_drawn_on()
     sheet = Picture(image="x", width=400, height=200, at=Point(0, 0))
     work = do(work, type="add_picture", id="p", name="rough", picture=sheet.model_dump())
     assert [layer.id for layer in work.scene.layers] == ["p", "l"]
+    over = do(
+        do(work, type="add_layer", id="m", name="mist"),
+        type="add_picture",
+        id="q",
+        name="rough",
+        picture=sheet.model_dump(),
+        under="m",
+    )
+    assert [layer.id for layer in over.scene.layers] == ["p", "l", "q", "m"]
     matched = do(work, type="match_picture", layer="p", to="l", frame=1).layer("p").picture
     assert matched is not None
     assert (matched.scale, matched.at) == (pytest.approx(0.5, abs=1e-3), pytest.approx((300, 200), abs=0.01))

@@ -654,7 +654,7 @@ export interface components {
         };
         /**
          * AddPicture
-         * @description A new layer with a picture, at the very back.
+         * @description A new layer with a picture, right under a layer; with none named, over the pictures at the very back.
          */
         AddPicture: {
             /** Id */
@@ -667,6 +667,8 @@ export interface components {
              * @enum {string}
              */
             type: "add_picture";
+            /** Under */
+            under?: string | null;
         };
         /**
          * AddShapes

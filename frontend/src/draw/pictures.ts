@@ -5,15 +5,20 @@ import { useDesk } from "../desk/state";
 
 const KINDS = /\.(png|jpe?g|webp|svg)$/i;
 
-/** Lay a kept picture under the drawing, as large as the paper allows, on a layer of its own. */
+/** Lay a kept picture right under the drawn layer at hand, as large as the paper allows, on a layer of its own. */
 async function lay(kept: KeptImage, name: string) {
-  const { doc, edit, set } = useDesk.getState();
+  const { doc, edit, layer, set } = useDesk.getState();
   if (!doc) return;
-  const { width, height } = doc.scene;
+  const { width, height, layers } = doc.scene;
+  const atHand = Math.max(
+    0,
+    layers.findIndex((l) => l.id === layer),
+  );
+  const under = layers.slice(atHand).find((l) => !l.picture)?.id ?? null;
   const scale = Math.min(width / kept.width, height / kept.height);
   const id = newId();
   const picture = { ...kept, at: [width / 2, height / 2], scale };
-  const done = await edit({ type: "add_picture", id, name, picture } as Operation);
+  const done = await edit({ type: "add_picture", id, name, picture, under } as Operation);
   if (done) set({ layer: id, shapes: [], nodes: [], part: "" });
 }
 

@@ -28,7 +28,7 @@ function extentOf(span: SpanView): Extent | null {
 
 /** The span at hand as a row of cards: first key, in-betweens, second key. */
 export function Strip() {
-  const { first, second } = useAtHand();
+  const { layer, first, second } = useAtHand();
   const spans = useSpans();
   const { strip, set } = usePicked("strip", "set");
   const span = first && spans[first.id];
@@ -55,9 +55,11 @@ export function Strip() {
       </Box>
       {!span || !first || !second ? (
         <Soft sx={{ alignSelf: "center" }}>
-          {first
-            ? "Working it out…"
-            : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
+          {layer?.picture
+            ? "A picture has no in-betweens. Choose a drawn layer on the timeline to see its own here."
+            : first
+              ? "Working it out…"
+              : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
         </Soft>
       ) : !first.span.inbetween ? (
         <Box sx={{ alignSelf: "center", display: "flex", gap: 1.5, alignItems: "center" }}>

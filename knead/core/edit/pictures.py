@@ -14,12 +14,13 @@ FAINT = 0.5
 
 
 class AddPicture(Model):
-    """A new layer with a picture, at the very back."""
+    """A new layer with a picture, right under a layer; with none named, over the pictures at the very back."""
 
     type: Literal["add_picture"] = "add_picture"
     id: str = Field(default_factory=new_id)
     name: Name
     picture: Picture
+    under: str | None = None
 
     @property
     def label(self) -> str:
@@ -27,9 +28,10 @@ class AddPicture(Model):
         return "Lay a picture under the drawing"
 
     def apply(self, work: Work) -> Work:
-        """Add the layer over the pictures there are, under everything that is drawn; it is half faded."""
+        """Add the layer; it is half faded. Raises EditError where the layer to lie under is gone."""
         layers = list(work.scene.layers)
-        index = next((k for k, layer in enumerate(layers) if layer.picture is None), len(layers))
+        above = work.layer(self.under) if self.under else next((x for x in layers if x.picture is None), None)
+        index = layers.index(above) if above else len(layers)
         layers.insert(index, Layer(id=self.id, name=self.name, picture=self.picture, opacity=FAINT))
         return work.with_scene(layers=tuple(layers))
 
