@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import area, path_of
+from knead.core.geometry.track import measure
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Take
 from knead.core.outline.hints import consistent
@@ -219,6 +220,24 @@ def test_a_hint_is_honoured_exactly_at_every_time(tip: int, corner: int, blend: 
             assert here == pytest.approx((1 - t) * np.array(a) + t * np.array(b), abs=1e-6)
     assert here == pytest.approx(b, abs=1e-6)
     assert plan.troubles == ()
+
+
+@given(st.lists(st.tuples(st.floats(0, 0.999), st.floats(0, 0.999)), min_size=1, max_size=5), st.booleans())
+def test_whatever_is_tied_there_is_an_inbetween_that_keeps_the_keys(
+    shares: list[tuple[float, float]], crowded: bool
+) -> None:
+    first, second = barred(30), turned(star(6, 0.45), 20, 1.4, (40, 10))
+    a, b = filled(first), filled(second)
+    one, two = (measure(path_of(contour), True) for contour in (first, second))
+    hints = []
+    for k, (s, t) in enumerate(shares):
+        places = ((s / 50, t / 50) if crowded else (s, t))[:: -1 if k % 2 else 1]
+        ends = [track.points(np.array([share]))[0] for track, share in zip((one, two), places, strict=True)]
+        hints.append(Hint(first=HintEnd(shape=a.id, at=tuple(ends[0])), second=HintEnd(shape=b.id, at=tuple(ends[1]))))
+    plan = plan_span(drawing(a), drawing(b), Take(hints=tuple(hints)))
+    for t, key in ((0.0, first), (1.0, second)):
+        assert apart(key, plan.at(t).shapes[0].contours[0]) < 1e-6
+    assert np.isfinite(outline(plan.at(0.5).shapes[0].contours[0])).all()
 
 
 def test_hints_in_crossing_order_are_named_and_the_rest_is_used() -> None:

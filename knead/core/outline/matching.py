@@ -103,12 +103,12 @@ def winding(track: Track) -> int:
 def _directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:
     """Whether to try the second outline as it is (False), backwards (True), or both."""
     if first.closed:
+        if len(ties) >= 3:  # what is tied in the other order is meant to be turned over
+            order = np.argsort(ties[:, 0])
+            return (bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1),)
         turn = winding(first) * winding(second)
         if turn:
             return (turn < 0,)
-        if len(ties) >= 3:
-            order = np.argsort(ties[:, 0])
-            return (bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1),)
     elif len(ties) >= 2:
         low, high = np.argmin(ties[:, 0]), np.argmax(ties[:, 0])
         return (bool(ties[high, 1] < ties[low, 1]),)
@@ -252,10 +252,7 @@ class _Field:
         if first.closed:
             one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
         self.one, self.two, self.gain = one, two, _gain(one, two)
-        self.stops_one = [_index(one, s) for s in ties[:, 0]]
-        self.stops_two = [_index(two, s) for s in ties[:, 1]]
-        if first.closed:
-            self.stops_one, self.stops_two = [*self.stops_one, one.steps], [*self.stops_two, two.steps]
+        self.stops_one, self.stops_two = _stops(one, two, ties)
 
     def lay(self, look: Look, rounds: int) -> Floats:
         """Knots (k, 2) of the best map through the ties; from the second round on aligned by the one before."""
@@ -274,6 +271,19 @@ class _Field:
         for i, j in zip(self.stops_one, self.stops_two, strict=True):
             pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
         return _even(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
+
+
+def _stops(one: Grid, two: Grid, ties: Floats) -> tuple[list[int], list[int]]:
+    """The places of the ties on both grids, and the ends of the round: rising on both.
+
+    Ties nearer to each other than a step of a grid can't all have places of their own; the first of them has.
+    """
+    stops = [(0, 0)]
+    for i, j in [(_index(one, s), _index(two, t)) for s, t in ties]:
+        if stops[-1][0] < i < one.steps and stops[-1][1] < j < two.steps:
+            stops.append((i, j))
+    stops.append((one.steps, two.steps))
+    return [i for i, _ in stops], [j for _, j in stops]
 
 
 def _index(grid: Grid, share: float) -> int:

@@ -37,7 +37,8 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats, toler
         ties = backwards_ties(ties, second.closed)
     own, partner = _node_shares(first), _node_shares(second)
     if first.closed:
-        way = _begun_between(way, own, partner, ties)
+        knots = _through(way, _fixed(way, ties, True))
+        way = _begun_between(replace(way, first=knots[:, 0], second=knots[:, 1]), own, partner, ties)
         own, partner = _in_round(own, way.first[0]), _in_round(partner, way.second[0])
     a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near, first.closed)
     first_params, second_params = _exact(first, a), _exact(second, b)
@@ -84,8 +85,13 @@ def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
     """The ties in the round the correspondence covers, with its two ends where they are ends of the outlines."""
     if not closed:
         return np.concatenate([[[0.0, 0.0]], ties[np.argsort(ties[:, 0])], [[1.0, 1.0]]])
-    a, b = _in_round(ties[:, 0], way.first[0]), _in_round(ties[:, 1], way.second[0])
-    return np.stack([a, b], axis=1)[np.argsort(a)]
+    if not len(ties):
+        return ties
+    a = _in_round(ties[:, 0] + 1e-9, way.first[0]) - 1e-9
+    order = np.argsort(a)
+    start = ties[order[0], 1]
+    start += np.round(np.interp(a[order[0]], way.first, way.second) - start)
+    return np.stack([a[order], _in_round(ties[order, 1] + 1e-9, start) - 1e-9], axis=1)
 
 
 def _stops(
