@@ -76,6 +76,7 @@ def test_a_drag_snaps_to_the_grid_and_says_so_unless_alt_is_held_and_shows_the_s
     body = screen.on_outline(f"{ON_STAGE} [data-shape='{screen.shape_id('body')}']", 0.1)
     screen.drag(body, (body[0] + 20, body[1] + 9), (body[0] + 31, body[1] + 17), release=False)
     screen.until(lambda: screen.text("[data-testid=caught]") == "grid")
+    assert re.match(r"\+\d+ \+\d+", screen.text("[data-testid=arrange-words]")), "how far it has gone"
     assert re.match(r"at 13: \d+ . \d+", screen.text("[data-testid=size-match]"))
     ActionChains(screen.chrome).key_down(Keys.ALT).perform()
     screen.move_to((body[0] + 32, body[1] + 18))

@@ -134,6 +134,8 @@ export function ArrangeHandles({ shapes, keyId, group, lens, operate }: Props) {
   const line = { fill: "none", stroke: "var(--rye)", strokeWidth: 1.25 * px };
   const knobs = { fill: "var(--panel)", stroke: "var(--rye)", strokeWidth: 1.5 * px };
   const top: Point = [box.x + box.width / 2, box.y - 22 * px];
+  const shift = drag && "matrix" in drag ? drag.matrix.slice(4) : [];
+  const moved = shift.map((n) => `${n < 0 ? "−" : "+"}${Math.abs(Math.round(n))}`).join(" ");
   return (
     <>
       <g transform={drag && "matrix" in drag ? matrixText(drag.matrix) : undefined} data-testid="arrange-box">
@@ -188,10 +190,12 @@ export function ArrangeHandles({ shapes, keyId, group, lens, operate }: Props) {
           />
         </g>
       )}
-      {words && (
-        <Label at={[box.x + box.width + 8 * px, box.y + box.height + 16 * px]} px={px}>
-          {words}
-        </Label>
+      {(words || moved) && (
+        <g data-testid="arrange-words" transform={words ? undefined : `translate(${shift.join(" ")})`}>
+          <Label at={[box.x + box.width + 8 * px, box.y + box.height + 16 * px]} px={px}>
+            {words || moved}
+          </Label>
+        </g>
       )}
     </>
   );
