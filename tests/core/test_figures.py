@@ -1,14 +1,18 @@
 """How the shapes of a figure go together: limbs swing on joints, bodies turn about their middle, forms stay known."""
 
 import math
+import random
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from knead.core.geometry import similarity
+from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Shape, Take
+from knead.core.model import Contour, Drawing, Shape, Take
+from tests.core.test_pairing import figure
 from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, recut, turned
 
 BODY = blob([150, 130, 160, 135, 150, 140], at=(0, 0))
@@ -77,3 +81,49 @@ def test_what_carries_others_turns_about_the_middle_of_its_area_however_it_is_cu
     plan = plan_span(drawing(*first), drawing(*second), Take())
     true = turned(body, 35, move=(450, 320))
     assert apart(true, plan.at(0.5).shapes[0].contours[0]) < 0.015
+
+
+def middle_nodes(drawing: Drawing, ids: list[str]) -> np.ndarray:
+    """The middle of each shape's nodes, in the order of `ids`."""
+    by_id = {shape.id: shape for shape in drawing.shapes}
+    return np.array([np.mean([n.at for c in by_id[name].contours for n in c.nodes], axis=0) for name in ids])
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.floats(-100, 100), st.floats(-250, 250), st.floats(-250, 250), st.sampled_from([0.2, 0.5, 0.7]))
+def test_what_moves_as_one_piece_stays_one_piece_on_the_way(degrees: float, x: float, y: float, t: float) -> None:
+    (first, one), (second, _) = figure(0, (400, 300), 0), figure(degrees, (400 + x, 300 + y), 1)
+    plan = plan_span(first, second, Take())
+    z, w = as_complex(middle_nodes(plan.at(0.0), one)), as_complex(middle_nodes(plan.at(t), one))
+    a, b = similarity.fit(z, w)
+    assert np.abs(a * z + b - w).max() < 3.0, "no shape drifts from the others: the figure is 300 units wide"
+    assert abs(a) == pytest.approx(1.0, abs=0.02)
+    assert math.degrees(np.angle(a)) == pytest.approx(t * degrees, abs=2.0)
+
+
+def redrawn(shape: Shape, rng: random.Random) -> Shape:
+    """The same shape by another hand: other nodes, start, direction and ids."""
+    contours = []
+    for contour in shape.contours:
+        found = recut(contour, sorted(rng.uniform(0.05, 0.95) for _ in range(rng.randint(0, 3))))
+        found = begun_at(found, rng.randrange(9)) if contour.closed else found
+        contours.append(backwards(found) if rng.random() < 0.5 else found)
+    return Shape(contours=tuple(contours), fill=shape.fill, stroke=shape.stroke)
+
+
+@settings(max_examples=12, deadline=None)
+@given(st.integers(0, 10**6), st.floats(-40, 40))
+def test_however_a_figure_is_drawn_and_ordered_its_shapes_become_the_same(seed: int, degrees: float) -> None:
+    rng = random.Random(seed)
+    (first, one), (second, two) = figure(0, (300, 300), 0), figure(degrees, (420, 330), 0)
+    again = {name: redrawn(shape, rng) for name in two if (shape := second.shape(name))}
+    order = list(again.values())
+    rng.shuffle(order)
+    plan, other = plan_span(first, second, Take()), plan_span(first, Drawing(shapes=tuple(order)), Take())
+    found = {(p.first_id, p.second_id) for p in other.pairs}
+    assert found == {(a, again[b].id) for a, b in zip(one, two, strict=True)}
+    for name in one:
+        shapes = [p.at(0.5).shape(name) for p in (plan, other)]
+        assert shapes[0]
+        assert shapes[1]
+        assert apart(shapes[0].contours[0], shapes[1].contours[0]) < 0.05

@@ -186,7 +186,8 @@ def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
         a = np.vdot(z, turned) / max(float(np.vdot(z, z).real), 1e-12)
         gap = float(np.mean(np.abs(a * z - turned) ** 2)) / max(size, 1e-12)
         cost = gap + 1e-3 * abs(float(np.angle(a)))
-        if gap < SAME and (best is None or cost < best[0] - 1e-9):
+        over = not first.closed and a.real < 0  # an open line is likelier drawn from its other end
+        if gap < SAME and not over and (best is None or cost < best[0] - 1e-9):
             best = cost, shift
     return None if best is None else [(k, (k + best[1]) % n) for k in range(n)]
 

@@ -8,7 +8,7 @@ from knead.core.geometry.track import Track
 SAMPLES = 512
 ALIKE = 0.012  # mean gap, by the form's size, up to which two outlines count as one form
 RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form turns as little as may be
-EDGE = 1e-3
+EDGE = 3e-3  # gaps below this are what is left of reckoning
 
 
 def even_map(first: Track, second: Track, half_round: bool) -> float | None:
@@ -31,22 +31,25 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     turns = np.abs(np.angle(likeness))
     if half_round:
         gaps = np.where(turns < np.pi / 2, gaps, np.inf)
-    least = float(gaps.min())
-    if least > ALIKE:
+    if float(gaps.min()) > ALIKE:
         return None
-    near = gaps <= RIVAL * least + EDGE
+    deep = _valleys(gaps)
+    near = deep <= RIVAL * float(deep.min()) + EDGE
     best = int(np.argmin(np.where(near, turns + 1e-3 * gaps / ALIKE, np.inf)))
-    if first.closed:  # go down to the bottom of this valley
-        best = _bottom(gaps, best)
     return _between(gaps, best) / SAMPLES if first.closed else 0.0
 
 
-def _bottom(gaps: Floats, at: int) -> int:
-    while True:
-        lower = min((at, (at - 1) % SAMPLES, (at + 1) % SAMPLES), key=lambda k: gaps[k])
-        if gaps[lower] >= gaps[at]:
-            return at
-        at = lower
+def _valleys(gaps: Floats) -> Floats:
+    """How small the gap gets about each shift where it is least, between samples, too; infinite at all others.
+
+    The square of the gap is a parabola about a shift at which the outlines meet. Forms of five tips meet at shifts that
+    do not fall on samples: by samples alone, one that does would always be taken.
+    """
+    square = np.where(np.isfinite(gaps), gaps, 1e3) ** 2
+    before, after = np.roll(square, 1), np.roll(square, -1)
+    curve = np.maximum(before - 2 * square + after, 1e-15)
+    lowest = np.maximum(square - (before - after) ** 2 / (8 * curve), 0.0)
+    return np.where((square <= before) & (square <= after) & np.isfinite(gaps), np.sqrt(lowest), np.inf)
 
 
 def _between(gaps: Floats, at: int) -> float:
