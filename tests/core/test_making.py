@@ -8,7 +8,7 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
 from knead.core.edit import EditError, Operation, Work
 from knead.core.edit.arrange import extent
@@ -16,8 +16,9 @@ from knead.core.geometry.bezier import area, path_of, points_at
 from knead.core.geometry.placing import posed
 from knead.core.geometry.pour import area_around, lines_of, outline_along
 from knead.core.geometry.simplify import simplified
+from knead.core.inbetween import plan_span
 from knead.core.letters import letter_outlines
-from knead.core.model import Contour, Drawing, Hint, HintEnd, Node, Paint, Picture, Point, Shape, Stroke
+from knead.core.model import Contour, Drawing, Hint, HintEnd, Node, Paint, Picture, Point, Shape, Stroke, Take
 from tests.forms import apart, blob, drawing, ellipse, filled, outline, polygon, recut, star, stroked, wave, work_of
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
@@ -357,3 +358,18 @@ def test_placed_points_become_the_line_they_are() -> None:
     (line,) = drawn(do(on(), type="add_path", nodes=[n.model_dump() for n in nodes], stroke={"width": 2}))
     assert line.contours[0].nodes == tuple(nodes)
     assert Drawing(shapes=(line,)).hash == Drawing(shapes=(Shape.model_validate(line.model_dump()),)).hash
+
+
+def test_how_much_of_a_line_is_drawn_goes_from_key_to_key_and_leaves_the_rest_of_its_style() -> None:
+    line = stroked(polygon([(0, 0), (300, 0)], closed=False), width=7)
+    dashed = do(on(line), type="repaint", shapes=[line.id], dashes=[6, 4], dash_offset=2, reveal=[0.0, 0.2])
+    (begun,) = drawn(dashed)
+    assert begun.stroke is not None
+    assert (begun.stroke.width, begun.stroke.dashes, begun.stroke.reveal) == (7, (6, 4), (0.0, 0.2))
+    (ended,) = drawn(do(dashed, type="repaint", shapes=[line.id], dash_offset=12, reveal=[0.4, 1.0]))
+    (half,) = plan_span(drawing(begun), drawing(ended), Take()).at(0.5).shapes
+    assert half.stroke is not None
+    assert half.stroke.reveal == pytest.approx((0.2, 0.6))
+    assert half.stroke.dash_offset == pytest.approx(7.0)
+    with pytest.raises(ValidationError):
+        do(dashed, type="repaint", shapes=[line.id], reveal=[0.0, 1.5])

@@ -102,6 +102,37 @@ def test_corners_go_to_corners_when_strokes_grow_thick(
     assert apart(form((thin + thick) / 2), found) < 0.004
 
 
+@pytest.mark.parametrize("tips", [3, 4, 5, 6, 7])
+@given(start=st.integers(0, 13), shares=cuts, reverse=st.booleans())
+def test_a_form_that_looks_alike_at_several_turns_and_is_only_moved_does_not_turn(
+    tips: int, start: int, shares: list[float], reverse: bool
+) -> None:
+    first = star(tips, 0.5)
+    moved = recut(begun_at(turned(first, 0, move=(150, 60)), start), shares)
+    second = backwards(moved) if reverse else moved
+    assert apart(turned(first, 0, move=(75, 30)), between(first, second)) < 0.01
+
+
+@given(st.floats(-80, 80), cuts)
+def test_a_straight_line_drawn_from_its_other_end_is_not_turned_over(degrees: float, shares: list[float]) -> None:
+    line = polygon([(0, 0), (200, 0)], closed=False)
+    one, two = stroked(line), stroked(backwards(recut(turned(line, degrees), shares)))
+    plan = plan_span(drawing(one), drawing(two), Take())
+    assert np.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=0.5)
+
+
+def test_three_hints_in_the_other_order_turn_a_form_over() -> None:
+    one = polygon([(0, 0), (200, 0), (200, 100), (0, 140)])
+    a, b = filled(one), filled(turned(one, 0, move=(300, 0)))
+    corners = [n.at for n in one.nodes]
+    ends = [(corners[k], (corners[j][0] + 300, corners[j][1])) for k, j in ((0, 1), (1, 0), (2, 3), (3, 2))]
+    hints = tuple(Hint(first=HintEnd(shape=a.id, at=p), second=HintEnd(shape=b.id, at=q)) for p, q in ends)
+    plan = plan_span(drawing(a), drawing(b), Take(hints=hints))
+    assert plan.troubles == ()
+    places = {k: plan.partner(a.id, np.array(corners[k]), True) for k in range(4)}
+    assert all(found and found[1] == pytest.approx(ends[k][1], abs=0.01) for k, found in places.items())
+
+
 def test_every_inbetween_of_a_span_has_one_node_structure() -> None:
     plan = plan_span(drawing(filled(star(6))), drawing(filled(blob([80, 90, 60, 70, 100]))), Take())
     structures = {tuple(node.id for node in plan.at(t).shapes[0].contours[0].nodes) for t in (0.0, 0.2, 0.5, 0.9, 1.0)}
