@@ -40,6 +40,7 @@ export function Slide<T extends number | number[]>({ value, onMove, onCommit, ..
         onMove?.(next as T);
       }}
       onChangeCommitted={(event, next) => {
+        setMoved(next as T); // of two handles, the very same pair: by it is known whether it is still the latest
         if (waiting.current) clearTimeout(waiting.current.timer);
         waiting.current = { timer: window.setTimeout(flush, REST), keep: () => void keep(next as T) };
         if (!("nativeEvent" in event)) flush(); // the pointer was let go

@@ -16,9 +16,7 @@ from knead.core.geometry.route import along
 from knead.core.geometry.similarity import Complexes, as_points
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
-NEIGHBOUR = (
-    0.15  # how much what lies between a hinge and the neighbour counts, against what lies between it and the shape
-)
+NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself
 SAME = 0.05  # radians below which two shapes count as turning as one
 
 

@@ -49,9 +49,8 @@ class Stiff:
         for contour, part in zip(self.contours, self.parts, strict=True):
             middles = np.array([first[part].mean()]), np.array([second[part].mean()])
             found[:, part] = contour.at(times) + arc(*middles, times, course)
-        if (
-            course.parent is None and course.path is None and not course.carries
-        ):  # a lone form is held where it moves least
+        # a lone form is held where it moves least
+        if course.parent is None and course.path is None and not course.carries:
             moved = np.abs(second - first) ** 2
             hold = 1.0 / (moved + REST * float(np.mean(np.abs(first - first.mean()) ** 2)) + 1e-12)
             found += ((direct(first, second, times) - found) @ (hold / hold.sum()))[:, None]
