@@ -27,20 +27,31 @@ ALONG = """
   });
 """
 
+# notes moves, and repaints with the time at which what they show was asked for
 WATCH = """
-  window.moved = []; window.painted = []; window.last = 0;
+  window.moved = []; window.painted = [];
+  let asked = 0, due = false;
   addEventListener('pointermove', () => { moved.push(performance.now()); }, true);
-  const clear = CanvasRenderingContext2D.prototype.setTransform;
-  let due = false;
+  const ask = window.fetch;
+  window.fetch = async (request) => {
+    const at = performance.now(), answer = await ask(request);
+    if (request.url.endsWith('/preview')) asked = at;
+    return answer;
+  };
+  const place = CanvasRenderingContext2D.prototype.setTransform;
   CanvasRenderingContext2D.prototype.setTransform = function (...matrix) {
-    if (!due) { due = true; requestAnimationFrame(() => { due = false; painted.push(performance.now()); }); }
-    return clear.apply(this, matrix);
+    if (!due) {
+      due = true;
+      requestAnimationFrame(() => { due = false; painted.push([performance.now(), asked]); });
+    }
+    return place.apply(this, matrix);
   };
 """
+SHOWN = "const move = moved.at(-1), [at, asked] = painted.at(-1) ?? [0, 0]; return asked >= move ? at - move : null"
 
 
 def latencies(screen: Screen) -> list[float]:
-    """Milliseconds from each move to the repaint that follows it."""
+    """Milliseconds from each move to the repaint that shows it."""
     screen.keys("2")
     screen.one("[data-testid=match-first] [data-shape]")
     top = screen.script(LARGEST)
@@ -49,15 +60,12 @@ def latencies(screen: Screen) -> list[float]:
     screen.click_at(screen.on_outline(body, 0.1))
     start = screen.middle("[data-testid=match-second] [data-hint]")
     stops = screen.script(ALONG, MOVES)
-    screen.script(WATCH)
     ActionChains(screen.chrome).key_down(Keys.ALT).perform()  # no snapping: every move changes something
     screen.drag(start, stops[0], release=False)
     found = []
     for stop in stops[1:]:
-        painted = screen.script("return painted.length")
         screen.move_to(stop)
-        screen.until(lambda painted=painted: screen.script("return painted.length") > painted)
-        found.append(screen.script("return painted.at(-1) - moved.at(-1)"))
+        found.append(screen.until(lambda: screen.script(SHOWN)))
     ActionChains(screen.chrome).key_up(Keys.ALT).perform()
     screen.let_go()
     return found[5:]
@@ -65,6 +73,7 @@ def latencies(screen: Screen) -> list[float]:
 
 def main() -> None:
     with desk("knead_bench", figure_bundle()) as (screen, scene):
+        screen.chrome.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": WATCH})
         screen.open(scene)
         found = latencies(screen)
     print("| what | p50 | p95 | aim for p95 |\n| --- | --- | --- | --- |")

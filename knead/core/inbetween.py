@@ -47,8 +47,9 @@ class SpanPlan:
         )
         if not len(one):
             return 0.5
-        boxes = {k: _boxes(self.pairs[k]) for k in {*one.tolist(), *two.tolist()}}
-        shown = sum(_overlap(boxes[a], boxes[b]) for a, b in zip(one.tolist(), two.tolist(), strict=True))
+        moving = np.union1d(one, two)
+        boxes = np.array([_boxes(self.pairs[k]) for k in moving.tolist()])
+        shown = _overlaps(boxes[np.searchsorted(moving, one)], boxes[np.searchsorted(moving, two)]).sum(axis=0)
         return float(SWITCHES[int(np.argmin(np.round(shown, 6) + 1e-6 * np.abs(SWITCHES - 0.5)))])
 
     def at(self, t: float) -> Drawing:
@@ -84,10 +85,10 @@ def _boxes(pair: PairPlan) -> Floats:
     return np.concatenate([low, np.stack([points.real.max(axis=1), points.imag.max(axis=1)], axis=1)], axis=1)
 
 
-def _overlap(one: Floats, two: Floats) -> Floats:
-    """The area two boxes share, at each moment."""
-    sides = np.minimum(one[:, 2:], two[:, 2:]) - np.maximum(one[:, :2], two[:, :2])
-    return np.asarray(np.prod(np.maximum(sides, 0.0), axis=1))
+def _overlaps(one: Floats, two: Floats) -> Floats:
+    """The areas that boxes share, shape (pairs, moments); boxes have shape (pairs, moments, 4)."""
+    sides = np.minimum(one[..., 2:], two[..., 2:]) - np.maximum(one[..., :2], two[..., :2])
+    return np.asarray(np.prod(np.maximum(sides, 0.0), axis=-1))
 
 
 def _stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:

@@ -92,7 +92,7 @@ class Studio:
         return self._span_view(operation.apply(self._work(self.store.load(scene_id).scene)), key)
 
     def _work(self, scene: Scene) -> Work:
-        return Work(scene, self.drawings(scene.drawing_hashes()))
+        return Work(scene, self.drawings(scene.drawing_hashes()), planner=self.plans.get)
 
     def _span_view(self, work: Work, key: str) -> SpanView:
         first, second = work.span(key)

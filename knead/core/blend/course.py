@@ -36,11 +36,11 @@ class Body:
     path: tuple[complex, complex] | None = None
 
     @cached_property
-    def hull(self) -> shapely.Geometry:
-        """Its convex hull at the first key."""
-        return hull(self.first)
+    def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
+        """Its convex hulls at the keys."""
+        return hull(self.first), hull(self.second)
 
-    @property
+    @cached_property
     def size(self) -> float:
         """Root of the mean squared distance from the middle at the first key."""
         return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
@@ -79,17 +79,17 @@ class Course:
         straight = self.start + times * (self.end - self.start)
         if self.hinge is None:
             return np.asarray(straight, dtype=complex)
-        arm = self.start - self.hinge
-        carried = self._hinge(times) + self.factor(times) * arm
-        one = np.ones(1)
-        arrival = complex((self._hinge(one) + self.factor(one) * arm)[0])
-        return np.asarray(carried + times * (self.end - arrival), dtype=complex)
+        return np.asarray(self._swing(self.hinge, times) + times * self._missed, dtype=complex)
 
-    def _hinge(self, times: Floats) -> Complexes:
-        assert self.hinge is not None
-        if self.parent is None:
-            return np.full(len(times), self.hinge)
-        return self.parent.carried(self.hinge, times)
+    def _swing(self, hinge: complex, times: Floats) -> Complexes:
+        """Where the middle is carried by its hinge, which goes with the parent."""
+        place = hinge if self.parent is None else self.parent.carried(hinge, times)
+        return np.asarray(place + self.factor(times) * (self.start - hinge), dtype=complex)
+
+    @cached_property
+    def _missed(self) -> complex:
+        """From where swinging alone would arrive to the end."""
+        return self.end - complex(self._swing(self.hinge or self.start, np.ones(1))[0])
 
     def carried(self, point: complex, times: Floats) -> Complexes:
         """Where a point of the first key goes that is fixed to this shape."""
@@ -100,7 +100,7 @@ def courses(bodies: list[Body]) -> list[Course]:
     """A course for each shape, in their order."""
     if not bodies:
         return []
-    hulls = np.array([body.hull for body in bodies])
+    hulls = np.array([body.hulls[0] for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
     order = _tree(looseness, shapely.area(hulls))
     holders = {parent for _, parent in order}

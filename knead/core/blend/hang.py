@@ -60,19 +60,17 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
 
 def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
     """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others."""
-    if not plans:
+    if not any(map(_unsure, plans)):
         return {}
-    hulls = np.array([p.body.hull for p in plans]), np.array([hull(p.body.second) for p in plans])
-    reach = TOUCHING * np.array([plan.body.size for plan in plans])
-    touching = np.ones((len(plans), len(plans)), dtype=bool)
-    for side in hulls:
-        within = np.zeros_like(touching)
-        within[tuple(shapely.STRtree(side).query(side, predicate="dwithin", distance=reach))] = True
-        touching &= within & within.T
-    np.fill_diagonal(touching, False)
+    hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
     root = int(np.argmax(shapely.area(hulls[0])))
-    free = [k for k, plan in enumerate(plans) if k != root and _unsure(plan)]
-    return {k: np.flatnonzero(touching[k]).tolist() for k in free if touching[k].any()}
+    free = np.array([k for k, plan in enumerate(plans) if k != root and _unsure(plan)], dtype=np.int64)
+    reach = TOUCHING * np.array([plan.body.size for plan in plans])
+    touching = np.ones((len(free), len(plans)), dtype=bool)
+    for side in hulls:
+        touching &= shapely.distance(side[free, None], side[None]) <= np.minimum.outer(reach[free], reach)
+    touching[np.arange(len(free)), free] = False
+    return {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(free, touching, strict=True) if mates.any()}
 
 
 def _unsure(plan: PairPlan) -> bool:

@@ -216,14 +216,13 @@ class AddHint(Model):
         one, two = work.span(self.key)
         first = self._end(work, one.id, self.first)
         second = self._end(work, two.id, self.second)
-        plan = work.plan(self.key)
         if first is None and second is None:
             raise EditError("A hint needs a point.")
         if first is None or second is None:
             known, from_first = (second, False) if first is None else (first, True)
             assert known is not None
             there = two.id if from_first else one.id
-            found = plan.partner(known.shape, np.array(known.at), from_first)
+            found = work.plan(self.key).partner(known.shape, np.array(known.at), from_first)
             if found is None:
                 raise EditError("This shape has no partner yet: pair it first, then tie its points.")
             end = hint_end(work.shape(there, found[0]), np.array(found[1]), 1e-3)

@@ -16,13 +16,21 @@ class EditError(ValueError):
     """An edit that can't be done; the message is a sentence for the user."""
 
 
+def _planned(_: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
+    return plan_span(first, second, take)
+
+
 @dataclass(frozen=True)
 class Work:
-    """A scene and the drawings it refers to. `fresh` are those that the edit made."""
+    """A scene and the drawings it refers to. `fresh` are those that the edit made.
+
+    `planner` plans the span after a key, which it is told first; one that keeps its plans saves planning anew.
+    """
 
     scene: Scene
     drawings: Mapping[str, Drawing]
     fresh: Mapping[str, Drawing] = field(default_factory=dict)
+    planner: Callable[[str, Drawing, Drawing, Take], SpanPlan] = _planned
 
     def layer(self, layer_id: str) -> Layer:
         """The layer. Raises EditError when it is gone."""
@@ -75,7 +83,7 @@ class Work:
     def plan(self, key_id: str) -> SpanPlan:
         """The plan of the span that begins at a key."""
         first, second = self.span(key_id)
-        return plan_span(self.of(first.drawing), self.of(second.drawing), first.span.take)
+        return self.planner(first.id, self.of(first.drawing), self.of(second.drawing), first.span.take)
 
     def with_scene(self, **changes: Any) -> "Work":
         """With fields of the scene changed; they are checked anew."""

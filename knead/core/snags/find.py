@@ -251,7 +251,8 @@ def _covered(found: list[Outline], row: int) -> shapely.Geometry:
     for outline in found:
         points = as_points(outline.points[row])
         if outline.closed and len(points) > 2:
-            parts.append(shapely.Polygon(points).buffer(0))
+            polygon = shapely.Polygon(points)
+            parts.append(polygon if polygon.is_valid else polygon.buffer(0))
         elif len(points) > 1:
             parts.append(shapely.LineString(points))
     return shapely.GeometryCollection(parts)
