@@ -139,6 +139,9 @@ def test_letters_are_outlines_with_holes_one_shape_each() -> None:
     assert all(190 < row.max() < 205 and row.min() > 110 for row in heights), "they stand on the baseline"
     lefts = [outline(contours[0])[:, 0].min() for _, contours in found]
     assert all(a < b for a, b in pairwise(lefts))
+    lone, kerned = (min(n.at.x for n in letter_outlines(text, 100, 0, 0)[-1][1][0].nodes) for text in ("V", "AV"))
+    assert kerned < lone + 69.9 - 3, "V moves under the slope of A, which is 69.9 wide"
+    assert len(letter_outlines("fi", 100, 0, 0)) == 2, "each letter is a shape of its own"
     shapes = drawn(do(on(), type="add_letters", text="ab", x=0, y=0))
     assert [(s.name, s.part) for s in shapes] == [("letter a", "ab"), ("letter b", "ab")]
     with pytest.raises(EditError, match="no letter"):

@@ -1,6 +1,7 @@
 import type { Operation, SnagView } from "../api/types";
 import { unitOf } from "../draw/parts";
 import { useTools } from "../draw/tools";
+import { clipboard } from "./clipboard";
 import { newId } from "./ids";
 import { atHand, useDesk } from "./state";
 
@@ -183,11 +184,11 @@ export const actions = {
   },
   copy: () => {
     const { editing } = at();
-    const { shapes, drawings, set } = desk();
+    const { shapes, drawings } = desk();
     const chosen = editing
       ? (drawings[editing.drawing]?.shapes.filter((s) => shapes.includes(s.id)) ?? [])
       : [];
-    if (chosen.length) set({ clipboard: chosen });
+    if (chosen.length) clipboard.put(chosen);
     return chosen.length > 0;
   },
   cut: () => {
@@ -195,11 +196,12 @@ export const actions = {
   },
   paste: () => {
     const { editing } = at();
-    const { clipboard, frame } = desk();
-    if (!clipboard.length) return say("Nothing is copied yet.");
+    const { frame } = desk();
+    const copied = clipboard.get();
+    if (!copied.length) return say("Nothing is copied yet.");
     if (!editing)
       return say(`Frame ${frame} has no drawing to paste into. Go to a key, or press X for a new one.`);
-    void edit({ type: "add_shapes", key: editing.id, shapes: clipboard as never });
+    void edit({ type: "add_shapes", key: editing.id, shapes: copied as never });
   },
   duplicateShapes: () => {
     if (actions.copy()) actions.paste();

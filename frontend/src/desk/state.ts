@@ -13,7 +13,6 @@ import type {
   ProposalView,
   Scene,
   SceneView,
-  Shape,
   SpanView,
 } from "../api/types";
 import type { ThemeName } from "../theme/theme";
@@ -73,7 +72,6 @@ export type DeskState = {
   strip: boolean;
   ghost: number | null;
   preview: { key: string; span: SpanView } | null;
-  clipboard: Shape[];
   theme: ThemeName;
   keySheet: boolean;
   set: (changes: Partial<DeskState>) => void;
@@ -185,7 +183,6 @@ export const useDesk = create<DeskState>((set, get) => {
     strip: true,
     ghost: null,
     preview: null,
-    clipboard: [],
     theme: localStorage.getItem("theme") === "lamp" ? "lamp" : "day",
     keySheet: false,
     set,

@@ -50,8 +50,10 @@ export function SnapSection() {
           Level guide
         </Button>
       </Box>
-      {guides.length > 0 && (
-        <Soft sx={{ fontSize: 12, pt: 0.5 }}>Drag a guide on the stage; off the paper takes it away.</Soft>
+      {snaps.guides && (
+        <Soft sx={{ fontSize: 12, pt: 0.5 }}>
+          Pull guides out of the paper's edges; dragged off the paper, one is gone.
+        </Soft>
       )}
     </Section>
   );

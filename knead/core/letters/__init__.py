@@ -4,6 +4,7 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
+import uharfbuzz
 from fontTools.pens.basePen import BasePen
 from fontTools.ttLib import TTFont
 
@@ -20,26 +21,43 @@ def shipped_font() -> TTFont:
         return TTFont(file, lazy=False)
 
 
+@cache
+def _shaper() -> uharfbuzz.Font:
+    return uharfbuzz.Font(uharfbuzz.Face(uharfbuzz.Blob(files(__name__).joinpath(FONT).read_bytes())))
+
+
 def letter_outlines(text: str, size: float, x: float, y: float) -> list[tuple[str, tuple[Contour, ...]]]:
     """The letters of a text and their contours; the first begins at x on the baseline y, `size` units to the em.
 
-    Lines are parted by line breaks, 1.2 em apart. Blanks move on and give nothing. What the font lacks gives its
-    empty-box glyph.
+    Lines are parted by line breaks, 1.2 em apart. Letters are set as the font asks for (HarfBuzz): pairs such as AV
+    move together; but none melt into one, since each is a shape. Blanks move on and give nothing. What the font lacks
+    gives its empty-box glyph.
     """
     font = shipped_font()
     scale = size / font["head"].unitsPerEm
-    glyphs, names = font.getGlyphSet(), font.getBestCmap()
+    glyphs = font.getGlyphSet()
     found = []
     for row, line in enumerate(text.splitlines()):
         at = x
-        for letter in line:
-            glyph = glyphs[names.get(ord(letter), ".notdef")]
-            pen = _ContourPen(glyphs, scale, at, y + 1.2 * size * row)
-            glyph.draw(pen)
+        for letter, glyph, (dx, dy), advance in _set(line):
+            pen = _ContourPen(glyphs, scale, at + dx * scale, y + 1.2 * size * row - dy * scale)
+            glyphs[font.getGlyphName(glyph)].draw(pen)
             if pen.contours:
                 found.append((letter, tuple(pen.contours)))
-            at += glyph.width * scale
+            at += advance * scale
     return found
+
+
+def _set(line: str) -> list[tuple[str, int, tuple[int, int], int]]:
+    """The glyphs of a line: its letter, its number in the font, how far it is shifted, how far it moves on."""
+    buffer = uharfbuzz.Buffer()
+    buffer.add_str(line)
+    buffer.guess_segment_properties()
+    uharfbuzz.shape(_shaper(), buffer, {"liga": False, "clig": False})
+    return [
+        (line[info.cluster], info.codepoint, (place.x_offset, place.y_offset), place.x_advance)
+        for info, place in zip(buffer.glyph_infos or (), buffer.glyph_positions or (), strict=True)
+    ]
 
 
 class _ContourPen(BasePen):  # type: ignore[misc]

@@ -1,4 +1,4 @@
-import type { Operation, Point } from "../../api/types";
+import type { Operation, Point, Shape } from "../../api/types";
 import { useDesk } from "../../desk/state";
 import { boxOf } from "../../stage/pieces";
 import type { Matrix } from "../matrix";
@@ -6,6 +6,8 @@ import { partWithin, unitOf } from "../parts";
 import { sketch } from "../sketch";
 import { chooseAround } from "./choose";
 import { commit, drag, type Hand, shapeUnder, snapFor, tryOnSpan } from "./hand";
+
+const MOST = 3000; // points that move times shapes that stay: beyond it, a move would take longer than a frame
 
 /** Choose shapes, and move them. */
 export function arrange(hand: Hand) {
@@ -32,16 +34,22 @@ export function enter(hand: Pick<Hand, "drawing">, id: string) {
   set({ part: deeper, shapes: unitOf(shape, hand.drawing.shapes, deeper), nodes: [] });
 }
 
+/** What of moving shapes snaps: their points, where they are not too many, and corners and middles of their box. */
+function anchorsOf(moving: Shape[], among: number): Point[] {
+  const box = boxOf(moving);
+  if (!box) return [];
+  const nodes = moving.flatMap((s) => s.contours.flatMap((c) => c.nodes.map((n): Point => n.at)));
+  const ninths = [0, 0.5, 1].flatMap((u) =>
+    [0, 0.5, 1].map((v): Point => [box.x + u * box.width, box.y + v * box.height]),
+  );
+  return nodes.length * among <= MOST ? [...nodes, ...ninths] : ninths;
+}
+
 function move(hand: Hand, chosen: string[]) {
   const ids = new Set(chosen);
   const moving = hand.drawing.shapes.filter((s) => ids.has(s.id));
   const snapper = snapFor(hand, (shape) => ids.has(shape));
-  const box = boxOf(moving);
-  const anchors: Point[] = box
-    ? [0, 0.5, 1].flatMap((u) =>
-        [0, 0.5, 1].map((v): Point => [box.x + u * box.width, box.y + v * box.height]),
-      )
-    : [];
+  const anchors = anchorsOf(moving, hand.drawing.shapes.length);
   let matrix: Matrix | null = null;
   const operation = (m: Matrix): Operation => ({
     type: "transform_shapes",
