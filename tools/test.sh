@@ -9,4 +9,5 @@ step .venv/bin/mypy
 step .venv/bin/lint-imports
 step npm run --prefix frontend --silent lint
 step npm run --prefix frontend --silent check
+step npm run --prefix frontend --silent test
 step .venv/bin/pytest

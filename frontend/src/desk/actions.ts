@@ -1,4 +1,4 @@
-import type { Operation, SnagView } from "../api/types";
+import type { Operation, Shape, SnagView } from "../api/types";
 import { unitOf } from "../draw/parts";
 import { useTools } from "../draw/tools";
 import { clipboard } from "./clipboard";
@@ -13,6 +13,17 @@ const edit = (operation: Operation) => desk().edit(operation);
 function goTo(frame: number) {
   const length = desk().doc?.scene.length ?? 1;
   desk().set({ frame: Math.min(length, Math.max(1, frame)), nodes: [], mark: null });
+}
+
+function chosenShapes(): Shape[] {
+  const { editing } = at();
+  const { shapes, drawings } = desk();
+  return (editing && drawings[editing.drawing]?.shapes.filter((s) => shapes.includes(s.id))) || [];
+}
+
+function addShapes(shapes: Shape[]) {
+  const { editing } = at();
+  if (editing && shapes.length) void edit({ type: "add_shapes", key: editing.id, shapes: shapes as never });
 }
 
 /** Remove points; where hints stand on them, say so first: they stay, but no longer follow a point. */
@@ -183,29 +194,23 @@ export const actions = {
     }
   },
   copy: () => {
-    const { editing } = at();
-    const { shapes, drawings } = desk();
-    const chosen = editing
-      ? (drawings[editing.drawing]?.shapes.filter((s) => shapes.includes(s.id)) ?? [])
-      : [];
-    if (chosen.length) clipboard.put(chosen);
-    return chosen.length > 0;
+    const shapes = chosenShapes();
+    if (shapes.length) clipboard.put(shapes);
+    return shapes.length > 0;
   },
   cut: () => {
     if (actions.copy()) actions.removeChosen();
   },
   paste: () => {
-    const { editing } = at();
-    const { frame } = desk();
     const copied = clipboard.get();
     if (!copied.length) return say("Nothing is copied yet.");
-    if (!editing)
-      return say(`Frame ${frame} has no drawing to paste into. Go to a key, or press X for a new one.`);
-    void edit({ type: "add_shapes", key: editing.id, shapes: copied as never });
+    if (!at().editing)
+      return say(
+        `Frame ${desk().frame} has no drawing to paste into. Go to a key, or press X for a new one.`,
+      );
+    addShapes(copied);
   },
-  duplicateShapes: () => {
-    if (actions.copy()) actions.paste();
-  },
+  duplicateShapes: () => addShapes(chosenShapes()),
   selectAll: () => {
     const { editing } = at();
     const { drawings, set } = desk();
