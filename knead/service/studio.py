@@ -7,9 +7,9 @@ from threading import Lock
 import numpy as np
 from sqlalchemy import Engine
 
-from knead.core.edit import Operation, Work
+from knead.core.edit import Operation, Work, carried_out
 from knead.core.edit.forms import Pour
-from knead.core.edit.work import EditError
+from knead.core.edit.sound import EditError
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span, new_id
@@ -59,7 +59,7 @@ class Studio:
     def edit(self, scene_id: str, base: int, operation: Operation) -> SceneView:
         """Do an operation on revision `base` in one transaction. Raises EditError, Stale, NotFound."""
         before = self._work(self.store.load(scene_id).scene)
-        work = operation.apply(before)
+        work = carried_out(operation, before)
         revision = self.store.commit(base, work.scene, work.fresh, operation.label)
         self._remember(dict(work.fresh))
         return scene_view(revision, {**before.drawings, **work.fresh}, (before.scene, before.drawings))
@@ -81,7 +81,7 @@ class Studio:
         work = self._work(self.store.load(scene_id).scene)
         before = work.drawing(key)
         gaps = pour_gaps(before, operation) if isinstance(operation, Pour) else []
-        return drawing_trial(before, operation.apply(work).drawing(key), gaps)
+        return drawing_trial(before, carried_out(operation, work).drawing(key), gaps)
 
     def span(self, scene_id: str, key: str) -> SpanView:
         """The in-betweens of the span after a key, even while it holds. Raises EditError, NotFound."""
@@ -89,7 +89,7 @@ class Studio:
 
     def preview(self, scene_id: str, operation: Operation, key: str) -> SpanView:
         """The span as it would be after an operation; nothing is kept. Raises EditError, NotFound."""
-        return self._span_view(operation.apply(self._work(self.store.load(scene_id).scene)), key)
+        return self._span_view(carried_out(operation, self._work(self.store.load(scene_id).scene)), key)
 
     def _work(self, scene: Scene) -> Work:
         return Work(scene, self.drawings(scene.drawing_hashes()), planner=self.plans.get)

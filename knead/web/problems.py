@@ -8,7 +8,7 @@ from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse
 
-from knead.core.edit.work import EditError
+from knead.core.edit.sound import EditError
 from knead.formats.bundle import BadBundle
 from knead.formats.images import BadImage
 from knead.formats.svg_guard import BadSvg

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
 from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, SpreadShapes
 from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
@@ -33,6 +33,7 @@ from knead.core.edit.shapes import (
     Restyle,
     TransformShapes,
 )
+from knead.core.edit.sound import EditError, in_words
 from knead.core.edit.spans import (
     AddHint,
     FreePair,
@@ -47,7 +48,7 @@ from knead.core.edit.spans import (
     SetTravel,
 )
 from knead.core.edit.widths import EvenWidth, PullWidth
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.work import Work
 
 Operation = Annotated[
     AddForm
@@ -118,4 +119,13 @@ Operation = Annotated[
     Field(discriminator="type"),
 ]
 
-__all__ = ["EditError", "Operation", "Work"]
+
+def carried_out(operation: Operation, work: Work) -> Work:
+    """What an operation makes. Raises EditError where it can't be done, or the model allows nothing like it."""
+    try:
+        return operation.apply(work)
+    except ValidationError as error:
+        raise EditError(in_words(error)) from error
+
+
+__all__ = ["EditError", "Operation", "Work", "carried_out"]

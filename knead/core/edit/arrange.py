@@ -5,8 +5,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.shapes import Ids, changed, renewed, with_shapes
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.shapes import Ids, changed, with_shapes
+from knead.core.edit.sound import EditError, renewed
+from knead.core.edit.work import Work
 from knead.core.geometry.bezier import Floats, path_of, points_at
 from knead.core.geometry.placing import placed, posed
 from knead.core.model import Contour, Model, Point, Shape
@@ -61,6 +62,8 @@ class SpreadShapes(Model):
         """Move all but the first and the last along one axis."""
         axis = 0 if self.along == "across" else 1
         boxes = {shape_id: extent(work.shape(self.key, shape_id)) for shape_id in self.shapes}
+        if len(boxes) < 3:
+            raise EditError("Three shapes are needed to spread them evenly.")
         order = sorted(boxes, key=lambda k: float(boxes[k][:, axis].sum()))
         sizes = np.array([np.ptp(boxes[k][:, axis]) for k in order])
         start = float(boxes[order[0]][0, axis])

@@ -7,7 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from knead.core.edit.shapes import Finite, with_shapes
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work
 from knead.core.geometry import forms
 from knead.core.geometry.bezier import Floats, contour_of, cut
 from knead.core.geometry.fit import fit_path

@@ -7,7 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.edit.work import EditError, Work, checked
+from knead.core.edit.sound import EditError, sound
+from knead.core.edit.work import Work, checked
 from knead.core.geometry.route import parted
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, PairTravel, Point, Shape, Span, Take
@@ -68,7 +69,7 @@ class BringKey(Model):
     def apply(self, work: Work) -> Work:
         """Add the key, or draw the one that is there anew."""
         layer = work.open_layer(self.layer)
-        drawing = Drawing(shapes=self.shapes)
+        drawing = sound(Drawing(shapes=self.shapes), Drawing())
         there = next((key for key in layer.keys if key.frame == self.frame), None)
         if there is not None:
             return work.with_drawing(there.id, drawing)

@@ -4,7 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from knead.core.edit.work import EditError, Work, checked
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work, checked
 from knead.core.model import Guide, Layer, Model, Name, new_id
 from knead.core.model.scene import Extent, Frame, Tag
 from knead.core.model.style import Share

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.work import EditError, Work, checked
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work, checked
 from knead.core.geometry.bezier import Floats, contour_of, cut, path_of, points_at
 from knead.core.geometry.fit import fit_one
 from knead.core.geometry.track import measure

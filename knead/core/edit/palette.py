@@ -5,7 +5,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from knead.core.edit.work import EditError, Work, checked
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work, checked
 from knead.core.model import Drawing, Fill, Model, Name, Paint, Shape, Stroke, Swatch, new_id
 from knead.core.model.style import Color
 

@@ -3,7 +3,8 @@
 from typing import Literal
 
 from knead.core.edit.shapes import Ids, changed
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work
 from knead.core.model import Model, Name, Shape
 
 

@@ -5,7 +5,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from knead.core.edit.arrange import extent
-from knead.core.edit.work import EditError, Work, checked
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work, checked
 from knead.core.model import Layer, Model, Name, Picture, Point, new_id
 from knead.core.model.scene import Frame
 from knead.core.playback import exposures

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from knead.core.edit.nodes import check_there, each_contour
 from knead.core.edit.shapes import Ids, changed, with_shapes
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work
 from knead.core.geometry.simplify import simplified
 from knead.core.model import Contour, Model, Node, Point, Shape, new_id
 

@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.sound import EditError, renewed
+from knead.core.edit.work import Work
 from knead.core.geometry.placing import placed
 from knead.core.model import Drawing, Fill, Model, Name, Paint, Shape, Stroke, new_id
 from knead.core.model.style import Share
@@ -229,15 +230,6 @@ class RenameShape(Model):
     def apply(self, work: Work) -> Work:
         """Set the name."""
         return changed(work, self.key, (self.shape,), lambda s: s.model_copy(update={"name": self.name}))
-
-
-def renewed(shape: Shape, name: str | None = None) -> Shape:
-    """The same form as another thing: new ids for the shape (or this one) and its nodes."""
-    contours = tuple(
-        c.model_copy(update={"nodes": tuple(n.model_copy(update={"id": new_id()}) for n in c.nodes)})
-        for c in shape.contours
-    )
-    return shape.model_copy(update={"id": name or new_id(), "contours": contours})
 
 
 def _along(shape: Shape, names: dict[str, str]) -> Shape:

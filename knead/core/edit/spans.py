@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.edit.work import EditError, Work, checked
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work, checked
 from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, PairTravel, Point, Take, new_id
 from knead.core.model.span import Tolerance
 from knead.core.model.style import Share

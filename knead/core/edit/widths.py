@@ -8,7 +8,8 @@ from pydantic import Field
 from knead.core.edit.nodes import with_node
 from knead.core.edit.points import each, with_contour
 from knead.core.edit.shapes import Ids, changed
-from knead.core.edit.work import EditError, Work
+from knead.core.edit.sound import EditError
+from knead.core.edit.work import Work
 from knead.core.geometry.bezier import path_of
 from knead.core.geometry.track import measure
 from knead.core.model import Contour, Model, Point

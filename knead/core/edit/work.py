@@ -4,16 +4,15 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
+from pydantic import ValidationError
+
 from knead.core.edit.bound import followed
+from knead.core.edit.sound import EditError, in_words, sound
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Key, Layer, Model, Scene, Shape, Take
 from knead.core.playback import following
 
 M = TypeVar("M", bound=Model)
-
-
-class EditError(ValueError):
-    """An edit that can't be done; the message is a sentence for the user."""
 
 
 def _planned(_: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
@@ -100,8 +99,9 @@ class Work:
         return self.with_layer(checked(layer, keys=tuple(keys)))
 
     def with_drawing(self, key_id: str, drawing: Drawing) -> "Work":
-        """With a new drawing at a key; poured fills in it follow their lines."""
-        drawing = followed(self.drawing(key_id), drawing)
+        """With a new drawing at a key; poured fills in it follow their lines. Raises EditError, as `sound`."""
+        before = self.drawing(key_id)
+        drawing = sound(followed(before, drawing), before)
         work = replace(self, fresh={**self.fresh, drawing.hash: drawing})
         return work.with_key(checked(self.key(key_id), drawing=drawing.hash))
 
@@ -116,5 +116,5 @@ def checked(model: M, **changes: Any) -> M:
     fields = {name: getattr(model, name) for name in type(model).model_fields}
     try:
         return type(model).model_validate({**fields, **changes})
-    except ValueError as error:
-        raise EditError(f"That can't be: {error}") from error
+    except ValidationError as error:
+        raise EditError(in_words(error)) from error
