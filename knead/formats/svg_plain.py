@@ -9,6 +9,9 @@ import svgelements as svg
 from knead.formats.svg_guard import local_name
 
 PAINTED = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use"}
+LENGTHS = ("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "x1", "y1", "x2", "y2", "stroke-width")
+LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(px|pt|pc|mm|cm|in|%|em|rem|ex|ch)?\s*", re.I)
+FONT = {"em": 16.0, "rem": 16.0, "ex": 8.0, "ch": 8.0}  # units of a font are taken for those of a browser's usual one
 VIEWPORT = ("x", "y", "width", "height", "viewBox", "preserveAspectRatio", "overflow")
 
 
@@ -17,9 +20,33 @@ def make_plain(root: Any, width: float, height: float) -> None:
     _push_opacity(root, 1.0)
     _open_nested(root, width, height)
     for element in root.iter():
+        if local_name(element.tag) in PAINTED | {"g"}:
+            _plain_lengths(element)
         for name in ("fill", "stroke", "color", "style"):
             if "rebeccapurple" in (element.get(name) or ""):  # a colour name of CSS 4, younger than the library's list
                 element.set(name, element.get(name).replace("rebeccapurple", "#663399"))
+
+
+def _plain_lengths(element: Any) -> None:
+    """Lengths in units the library knows; one that is none counts as not given, as SVG wants it."""
+    for name in LENGTHS:
+        if name in element.attrib:
+            length = plain_length(element.get(name))
+            if length is None:
+                del element.attrib[name]
+            else:
+                element.set(name, length)
+    for declared in re.findall(r"stroke-width\s*:\s*([^;]+)", element.get("style") or ""):
+        element.set("style", element.get("style").replace(declared, plain_length(declared) or "1"))
+
+
+def plain_length(text: str) -> str | None:
+    """A length without units of a font; None for what is no length."""
+    found = LENGTH.fullmatch(text)
+    if found is None or not math.isfinite(float(found[1])):
+        return None
+    size = FONT.get((found[2] or "").lower())
+    return text.strip() if size is None else repr(float(found[1]) * size)
 
 
 def number(text: Any, otherwise: float) -> float:
@@ -69,6 +96,7 @@ def _open_nested(parent: Any, width: float, height: float) -> None:
 
 
 def _length(text: str | None, whole: float, otherwise: float) -> float:
+    text = plain_length(text) if text else None
     if text is None:
         return otherwise
     return float(svg.Length(text).value(ppi=96.0, relative_length=whole))

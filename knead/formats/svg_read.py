@@ -16,7 +16,7 @@ from knead.core.geometry.bezier import Floats, contour_of
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, local_name, safe_root
 from knead.formats.svg_paint import GRADIENTS, GradientBook
-from knead.formats.svg_plain import make_plain, number
+from knead.formats.svg_plain import make_plain, number, plain_length
 
 KEPT = {
     "svg",
@@ -56,6 +56,8 @@ LOST_ATTRIBUTES = {
     "clip-path": "clipping",
     "mix-blend-mode": "blend modes",
 }
+# what the reading library raises where it meets what it did not expect
+UNREADABLE = (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError, ArithmeticError)
 
 
 @dataclass(frozen=True)
@@ -91,12 +93,15 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     text = ElementTree.tostring(root, encoding="unicode")
     try:
         tree = svg.SVG.parse(io.StringIO(text), reify=False, ppi=96.0)
-    except (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError, ZeroDivisionError) as error:
+    except UNREADABLE as error:
         raise BadSvg(f"{what} is not a drawing that can be read: its shapes are damaged ({error}).") from error
     shapes: list[Shape] = []
     ids: dict[str, str] = {}
     for count, element in enumerate((e for e in tree.elements() if _is_drawn(e)), start=1):
-        shape = _shape(element, canvas, gradients, what)
+        try:
+            shape = _shape(element, canvas, gradients, what)
+        except UNREADABLE as error:
+            raise BadSvg(f"{what} has a shape that can't be read ({element.id or count}): {error}.") from error
         if shape is not None:
             name = element.id or f"shape-{count}"
             while name in ids.values():
@@ -134,7 +139,7 @@ def _canvas(root: Any, what: str) -> Canvas:
 def _pixels(text: str | None, otherwise: float) -> float:
     if text is None or text.strip().endswith("%"):
         return otherwise
-    return float(svg.Length(text).value(ppi=96.0))
+    return float(svg.Length(plain_length(text) or "broken").value(ppi=96.0))
 
 
 def _lost(root: Any) -> tuple[str, ...]:

@@ -3,24 +3,15 @@
 import json
 import subprocess
 import time
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
-from sqlalchemy import Engine
 
 from knead.formats.bundle import write_bundle
 from knead.service.demo import demo_bundles
-from knead.web.app import create_app
 from tests.conftest import ROOT
-
-
-@pytest.fixture(scope="module")
-def web(engine: Engine) -> Iterator[TestClient]:
-    with TestClient(create_app(engine, None), base_url="http://127.0.0.1:8420") as client:
-        yield client
 
 
 @pytest.fixture

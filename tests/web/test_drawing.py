@@ -6,17 +6,10 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
-from sqlalchemy import Engine
 
-from knead.web.app import create_app
 from tests.web.test_api import edit, opened
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><rect width="40" height="20" fill="#123456"/></svg>'
-
-
-@pytest.fixture(scope="module")
-def web(engine: Engine) -> TestClient:
-    return TestClient(create_app(engine, None), base_url="http://127.0.0.1:8420")
 
 
 @pytest.fixture

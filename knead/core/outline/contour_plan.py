@@ -269,6 +269,6 @@ def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
     after = np.roll(points, -1)
     slices = np.imag(np.conj(points) * after)
     around = float(np.abs(after - points).sum())
-    if not closed or abs(slices.sum()) < 2 * FLAT * around**2 / (4 * np.pi):
-        return complex(np.sum(points * weights) / weights.sum())
+    if not closed or abs(slices.sum()) <= 2 * FLAT * around**2 / (4 * np.pi):
+        return complex(np.average(points, weights=weights if weights.any() else None))
     return complex(np.sum((points + after) * slices) / (3 * slices.sum()))
