@@ -12,9 +12,11 @@ from knead.core.blend.pair_plan import PairPlan, plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import measure
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
+from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.assign import pair_shapes
+from knead.core.pairing.pairs import ShapePair
 
 SWITCHES = np.linspace(0.1, 0.9, 9)  # moments at which the stacking order may change
 
@@ -117,13 +119,15 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         pairs = [plan.pair for plan in reuse.pairs]
     else:
         pairs = pair_shapes(first, second, take.pairs, ties)
+    troubles += [_unpaired(h) for h in hints if not any(_ties(h, pair) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p for p in reuse.pairs} if reuse else {}
     plans: list[PairPlan] = []
     for pair in [p for p in pairs if p.first is not None and p.second is not None]:
         a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
         b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
-        own = tuple(h for h in hints if h.first.shape in pair.firsts and h.second.shape in pair.seconds)
+        a, b = alike(a, b)
+        own = tuple(h for h in hints if _ties(h, pair))
         travel = take.travel(pair.first, pair.second)
         wanted = Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance)
         old = known.get((pair.first, pair.second))
@@ -168,11 +172,18 @@ def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], li
             continue
         fixed = [c for c in take.pairs if c.first == a or c.second == b]
         if fixed and all((c.first, c.second) != (a, b) for c in fixed):
-            text = f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it."
-            troubles.append(HintTrouble(hint.id, text))
+            troubles.append(_unpaired(hint))
             continue
         hints.append(hint)
     return hints, troubles
+
+
+def _ties(hint: Hint, pair: ShapePair) -> bool:
+    return hint.first.shape in pair.firsts and hint.second.shape in pair.seconds
+
+
+def _unpaired(hint: Hint) -> HintTrouble:
+    return HintTrouble(hint.id, f"Hint '{hint.name}' ties two shapes that are not a pair. Pair them, or remove it.")
 
 
 def hint_points(plan: SpanPlan, hint: Hint) -> tuple[Floats, Floats] | None:

@@ -19,7 +19,7 @@ from knead.core.geometry.track import measure
 from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, fit_motion, partner_param, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
-from knead.core.outline.ties import HintTrouble, honoured, located
+from knead.core.outline.ties import HintTrouble, honoured, located, strayed
 from knead.core.pairing.contours import pair_contours
 from knead.core.pairing.pairs import ShapePair
 
@@ -346,6 +346,7 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
     ends, troubles = located(take.hints, first, second, one, two)
     matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
+    troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matches]
     for i, j in {(i, j) for _, i, j, _, _ in ends}:
         ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
         troubles += complaints

@@ -84,9 +84,12 @@ class Track:
         return Track(self.path @ turn.T, self.closed, self.params, self.lengths)
 
     def nearest(self, point: Floats) -> tuple[float, float]:
-        """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches."""
-        samples = points_at(self.path, self.params)
-        best = self.params[int(np.argmin(np.sum((samples - point) ** 2, axis=1)))]
+        """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches.
+
+        Where an outline passes a place again, as a line that goes there and back, the first time counts.
+        """
+        away = np.sum((points_at(self.path, self.params) - point) ** 2, axis=1)
+        best = self.params[int(np.argmax(away <= away.min() * (1 + 1e-9) + 1e-18))]
         count, step, distance = len(self.path), 1.0 / STEPS, np.inf
         for _ in range(5):
             grid = np.linspace(best - step, best + step, 21)

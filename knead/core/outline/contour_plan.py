@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Floats, Ints, path_of, triples_of
 from knead.core.geometry.similarity import Complexes, as_complex
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.track import Track
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.matching import match
@@ -118,9 +118,9 @@ def plan_contours(
     alike = None if len(hints) or len(shared) >= 2 or turned else _same_form(first, second)
     if alike is not None:
         return _same_structure(first, second, alike, indices)
-    one, two = _alike_closed(first, second, tracks)
+    one, two = tracks
     ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
-    if len(shared) >= 2 and one.closed == first.closed and two.closed == second.closed:
+    if len(shared) >= 2:
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
         ties = _with_kin(ties, kin, one.closed)
     way = match(one, two, ties, turned)
@@ -203,21 +203,6 @@ def _same_structure(
     cuts = Cuts(path_of(first), path_of(second), params, params + shift, False)
     nodes = tuple((a, second.nodes[k]) for a, k in zip(first.nodes, order, strict=True))
     return ContourPlan(first.closed, one, two, *indices, cuts, nodes, 0.0)
-
-
-def _alike_closed(first: Contour, second: Contour, tracks: tuple[Track, Track]) -> tuple[Track, Track]:
-    """Both outlines open or both closed: where only one is closed, a closing segment is added to the other."""
-    one, two = tracks
-    if first.closed == second.closed:
-        return one, two
-    return (_closed(one), two) if second.closed else (one, _closed(two))
-
-
-def _closed(track: Track) -> Track:
-    a, b = track.path[-1, 3], track.path[0, 0]
-    line = np.stack([a, a + (b - a) / 3, b - (b - a) / 3, b])[None]
-    path = track.path if np.allclose(a, b, atol=1e-9) else np.concatenate([track.path, line])
-    return measure(path, True)
 
 
 def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:

@@ -6,6 +6,8 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
 from knead.core.model import Contour, Hint, HintEnd, Shape
 
+ONE_PLACE = 1e-6  # shares nearer than this are one place
+
 
 def end_point(end: HintEnd, shape: Shape) -> Floats:
     """Where a hint's end stands now: at its node if that still exists, else at its kept place."""
@@ -41,7 +43,7 @@ def consistent(ties: Floats, closed: bool) -> list[int]:
         for start in range(len(ties)) if closed else range(1):
             a, b = ties[:, 0], sign * ties[:, 1]
             if closed:
-                a, b = np.mod(a - ties[start, 0], 1.0), np.mod(b - sign * ties[start, 1], 1.0)
+                a, b = _on_round(a - ties[start, 0]), _on_round(b - sign * ties[start, 1])
             order = [int(k) for k in np.lexsort((b, a))]
             run = _longest_rising(order, a, b)
             if len(run) > len(best):
@@ -49,10 +51,15 @@ def consistent(ties: Floats, closed: bool) -> list[int]:
     return sorted(best)
 
 
+def _on_round(shares: Floats) -> Floats:
+    """Shares from 0 on; what is a hair before a whole round is at its start."""
+    return np.mod(shares + ONE_PLACE, 1.0) - ONE_PLACE
+
+
 def _longest_rising(order: list[int], a: Floats, b: Floats) -> list[int]:
     runs: dict[int, list[int]] = {}
     for place, k in enumerate(order):
-        before = [runs[j] for j in order[:place] if a[j] < a[k] - 1e-9 and b[j] < b[k] - 1e-9]
+        before = [runs[j] for j in order[:place] if a[j] < a[k] - ONE_PLACE and b[j] < b[k] - ONE_PLACE]
         runs[k] = [*max(before, key=len, default=[]), k]
     return max(runs.values(), key=len, default=[])
 
@@ -69,3 +76,16 @@ def order_warning(dropped: Hint, kept: Hint) -> str:
         f"Hint '{dropped.name}' and hint '{kept.name}' change places around the outline, "
         f"so '{dropped.name}' is left out. Swap their ends on the second key?"
     )
+
+
+def crowd_warning(dropped: Hint, kept: Hint) -> str:
+    """The sentence for a hint whose end lies on that of another, while their other ends lie far apart."""
+    return (
+        f"Hint '{dropped.name}' and hint '{kept.name}' stand on one point of one key and far apart on the other, "
+        f"so '{dropped.name}' is left out. Drag them apart?"
+    )
+
+
+def end_warning(hint: Hint) -> str:
+    """The sentence for a hint from the end of a line to a place within another."""
+    return f"Hint '{hint.name}' ties the end of a line to the middle of one, but ends go to ends, so it is left out."

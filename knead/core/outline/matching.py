@@ -27,6 +27,7 @@ PLAINLY = 0.85  # what is found in other ways must be better by this much: else 
 AT_A_TIE = 0.005  # corners nearer to a tie than this share of the outline are left to it
 GOOD = 0.04  # a map with no more strain than this needs no rival
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
+AT_END = 0.01  # a share nearer to an end of a line than this is at it
 
 
 @dataclass(frozen=True)
@@ -112,6 +113,8 @@ def _directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:
     elif len(ties) >= 2:
         low, high = np.argmin(ties[:, 0]), np.argmax(ties[:, 0])
         return (bool(ties[high, 1] < ties[low, 1]),)
+    elif np.all(np.minimum(ties, 1.0 - ties) < AT_END):  # an end tied to an end, if there is a tie at all
+        return tuple(bool((a < 0.5) != (b < 0.5)) for a, b in ties) or (False, True)
     return (False, True)
 
 

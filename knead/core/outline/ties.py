@@ -7,9 +7,18 @@ import numpy as np
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Hint, HintEnd, Point, Shape
-from knead.core.outline.hints import consistent, end_point, nearest_contour, order_warning, share_of
+from knead.core.outline.hints import (
+    consistent,
+    crowd_warning,
+    end_point,
+    end_warning,
+    nearest_contour,
+    order_warning,
+    share_of,
+)
 
 OFF = 0.08  # a hint farther from its outline than this share of the outline's length is said to lie off it
+CROWDED = 0.01  # ties nearer to each other on one outline can't be far apart on the other
 
 
 @dataclass(frozen=True)
@@ -45,13 +54,50 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
     """Parameter ties of the largest consistent set of hints on one pair of contours, and complaints of the rest."""
     closed = one.closed and two.closed
     shares = np.array([[share_of(one, a), share_of(two, b)] for _, _, _, a, b in ends])
-    kept = consistent(shares, closed)
-    troubles = []
+    torn = [] if closed else [k for k, pair in enumerate(shares) if _tears(pair)]
+    troubles = [HintTrouble(ends[k][0].id, end_warning(ends[k][0])) for k in torn]
+    whole = [k for k in range(len(ends)) if k not in torn]
+    kept = _uncrowded([whole[k] for k in consistent(shares[whole], closed)], shares, closed)
     for k, end in enumerate(ends):
-        if k not in kept:
-            rival = min(kept, key=lambda j: float(np.abs(shares[j] - shares[k]).min()))
-            troubles.append(HintTrouble(end[0].id, order_warning(end[0], ends[rival][0])))
+        if k in whole and k not in kept:
+            rival = min(kept, key=lambda j: float(_gaps(shares, j, k, closed).min()))
+            crowded = _crowd(shares, rival, k, closed)
+            troubles.append(
+                HintTrouble(end[0].id, (crowd_warning if crowded else order_warning)(end[0], ends[rival][0]))
+            )
     return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
+
+
+def strayed(hint: Hint) -> HintTrouble:
+    """The complaint about a hint between two contours of a pair that become others."""
+    text = f"Hint '{hint.name}' ties two outlines of which one is tied to another, so it is left out. Remove it?"
+    return HintTrouble(hint.id, text)
+
+
+def _tears(pair: Floats) -> bool:
+    """Whether a tie of two lines ties an end to a place within: ends go to ends."""
+    from_end = np.minimum(pair, 1.0 - pair)
+    return bool(from_end.min() < CROWDED and from_end.max() > 5 * CROWDED)
+
+
+def _uncrowded(kept: list[int], shares: Floats, closed: bool) -> list[int]:
+    """Without those that would draw a long stretch together to next to nothing beside one that is kept."""
+    found: list[int] = []
+    for k in kept:
+        if not any(_crowd(shares, j, k, closed) for j in found):
+            found.append(k)
+    return found
+
+
+def _crowd(shares: Floats, j: int, k: int, closed: bool) -> bool:
+    gaps = _gaps(shares, j, k, closed)
+    return bool(gaps.min() < CROWDED and gaps.max() > 5 * CROWDED)
+
+
+def _gaps(shares: Floats, j: int, k: int, closed: bool) -> Floats:
+    """How far apart two ties are on both outlines, by their lengths, shape (2,)."""
+    gaps = np.abs(shares[j] - shares[k])
+    return np.asarray(np.minimum(gaps, 1.0 - gaps) if closed else gaps)
 
 
 def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:

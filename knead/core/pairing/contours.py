@@ -36,9 +36,9 @@ def pair_contours(
     first: list[Track], second: list[Track], fixed: list[tuple[int, int]]
 ) -> list[tuple[int | None, int | None]]:
     """Index pairs in the first's order; a side is None where a contour opens or closes. `fixed` pairs come first."""
-    if len(first) == len(second) == 1 and first[0].closed == second[0].closed:
+    if len(first) == len(second) == 1:
         return [(0, 0)]
-    pairs = list(dict.fromkeys(fixed))
+    pairs = [(i, j) for i, j in dict.fromkeys(fixed) if first[i].closed == second[j].closed]
     pairs = [p for k, p in enumerate(pairs) if all(p[0] != q[0] and p[1] != q[1] for q in pairs[:k])]
     depth_one, depth_two = depths(first), depths(second)
     place_one, place_two = _places(first), _places(second)

@@ -1,0 +1,98 @@
+"""Lines that become rings, and rings that become lines: a mouth opens, an arc closes."""
+
+import math
+
+import numpy as np
+import pytest
+
+from knead.core.geometry.bezier import area, path_of
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Contour, Hint, HintEnd, Node, PairChoice, Shape, Take
+from tests.forms import apart, backwards, begun_at, drawing, ellipse, filled, outline, stroked
+
+
+def arc(start: float, end: float, radius: float, nodes: int = 5) -> Contour:
+    """A part of a circle about (100, 100), by angles in degrees."""
+    angles = np.radians(np.linspace(start, end, nodes))
+    points = 100 + radius * np.stack([np.cos(angles), np.sin(angles)], axis=1)
+    ways = np.stack([-np.sin(angles), np.cos(angles)], axis=1) * radius * (angles[1] - angles[0]) / 3
+    return Contour(
+        nodes=tuple(
+            Node(at=tuple(p), before=tuple(p - w), after=tuple(p + w), kind="smooth")
+            for p, w in zip(points, ways, strict=True)
+        )
+    )
+
+
+def mouth() -> Contour:
+    lips = ((50, 110, 0), (100, 95, 20), (150, 110, 0), (100, 160, -30))
+    return Contour(nodes=tuple(Node(at=(x, y), before=(x - d, y), after=(x + d, y)) for x, y, d in lips), closed=True)
+
+
+def tied(first: Shape, second: Shape, *hints: Hint) -> SpanPlan:
+    choice = PairChoice(first=first.id, second=second.id)
+    return plan_span(drawing(first), drawing(second), Take(pairs=(choice,), hints=hints))
+
+
+def only(plan: SpanPlan, t: float) -> Contour:
+    (shape,) = plan.at(t).shapes
+    (contour,) = shape.contours
+    return contour
+
+
+@pytest.mark.parametrize("other", [False, True])
+def test_a_shut_mouth_opens_between_its_corners(other: bool) -> None:
+    line = arc(160, 20, 54)
+    ring = begun_at(backwards(mouth()), 1) if other else mouth()
+    plan = tied(stroked(backwards(line) if other else line), filled(ring))
+    assert apart(line, only(plan, 0.0)) < 1e-4
+    assert apart(ring, only(plan, 1.0)) < 1e-4
+    sizes = [abs(area(path_of(only(plan, t)))) for t in (0.0, 0.25, 0.5, 0.75, 1.0)]
+    assert sizes[0] < 1e-6
+    assert all(a < b for a, b in zip(sizes, sizes[1:], strict=False)), "it opens, and never shuts on the way"
+    corners = outline(only(plan, 0.5))
+    assert np.abs(corners[:, 0].min() - (50 + outline(line)[:, 0].min()) / 2) < 6
+    assert np.abs(corners[:, 0].max() - (150 + outline(line)[:, 0].max()) / 2) < 6
+
+
+def test_what_is_in_a_mouth_has_its_full_colour_as_soon_as_it_is_seen() -> None:
+    plan = tied(stroked(arc(160, 20, 54)), filled(mouth(), color="#aa3344"))
+    fill = plan.at(0.1).shapes[0].fill
+    assert fill is not None
+    assert (fill.paint.color, fill.paint.opacity) == ("#aa3344", 1.0)
+
+
+def test_a_mouth_shuts_as_it_opened() -> None:
+    line, ring = stroked(arc(160, 20, 54)), filled(mouth())
+    there, back = tied(line, ring), tied(ring, line)
+    for t in (0.25, 0.5, 0.75):
+        assert apart(only(there, t), only(back, 1 - t)) < 0.03
+
+
+def test_an_arc_that_is_nearly_a_ring_closes_where_its_ends_are() -> None:
+    line, ring = arc(15, 345, 50, 9), ellipse(110, 100, 60, 50)
+    plan = tied(stroked(line), stroked(ring))
+    assert apart(line, only(plan, 0.0)) < 1e-4
+    assert apart(ring, only(plan, 1.0)) < 1e-4
+    ends = [np.array([only(plan, t).nodes[k].at for k in (0, -1)]) for t in (0.0, 0.5, 1.0)]
+    gaps = [math.dist(*pair) for pair in ends]
+    assert gaps[0] > gaps[1] > gaps[2] == pytest.approx(0.0, abs=1e-9)
+    assert np.all(ends[2][:, 0] > 160), "where the gap was: at the right"
+
+
+def test_a_hint_ties_a_point_of_a_lip_to_the_line() -> None:
+    line, ring = stroked(arc(160, 20, 54)), filled(mouth())
+    middle, chin = line.contours[0].nodes[2].at, ring.contours[0].nodes[3].at
+    hint = Hint(first=HintEnd(shape=line.id, at=middle), second=HintEnd(shape=ring.id, at=chin))
+    plan = tied(line, ring, hint)
+    assert plan.troubles == ()
+    found = plan.partner(ring.id, np.array(chin), False)
+    assert found is not None
+    assert found[1] == pytest.approx(middle, abs=1e-6)
+
+
+def test_a_lone_point_and_an_eye_may_become_each_other() -> None:
+    point = Contour(nodes=(Node(at=(40, 40), before=(40, 40), after=(40, 40)),))
+    plan = tied(stroked(point), filled(ellipse(60, 60, 20, 12)))
+    assert apart(ellipse(60, 60, 20, 12), only(plan, 1.0)) < 1e-4
+    assert np.isfinite(outline(only(plan, 0.5))).all()
