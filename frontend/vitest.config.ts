@@ -1,3 +1,3 @@
 import { defineConfig } from "vitest/config";
 
-export default defineConfig({ test: { environment: "jsdom", include: ["tests/**/*.test.ts"] } });
+export default defineConfig({ test: { environment: "jsdom", include: ["tests/**/*.test.{ts,tsx}"] } });
