@@ -4,9 +4,12 @@ import atexit
 import contextlib
 import signal
 from pathlib import Path
-from typing import Annotated, Literal, NoReturn
+from typing import TYPE_CHECKING, Annotated, Literal, NoReturn
 
 import typer
+
+if TYPE_CHECKING:
+    from sqlalchemy import Engine
 
 app = typer.Typer(
     help="Knead turns a few hand-drawn vector keys into a drawn morph.\n\n"
@@ -84,9 +87,8 @@ def worker(database: Database = None) -> None:
 
     from knead.service.jobs import ExportDesk
     from knead.service.studio import Studio
-    from knead.store.database import engine_for
 
-    engine = engine_for(_database(database))
+    engine = _engine(_database(database))
     desk = ExportDesk(engine, Studio(engine))
 
     async def work() -> None:
@@ -164,6 +166,19 @@ def _database(address: str | None) -> str:
         _refuse(error)
 
 
+def _engine(address: str) -> "Engine":
+    from sqlalchemy.exc import OperationalError
+
+    from knead.store.database import engine_for
+
+    engine = engine_for(address)
+    try:
+        with engine.connect():
+            return engine
+    except OperationalError as error:
+        _refuse(f"the database can't be reached: {str(error.orig).strip().splitlines()[0]}")
+
+
 def _serve(address: str, port: int, with_demo: bool) -> None:
     import gc
     import socket
@@ -171,7 +186,7 @@ def _serve(address: str, port: int, with_demo: bool) -> None:
     import uvicorn
 
     from knead.service.demo import demo_bundles
-    from knead.store.database import engine_for, migrate
+    from knead.store.database import migrate
     from knead.web.app import create_app
 
     with socket.socket() as probe:
@@ -183,7 +198,7 @@ def _serve(address: str, port: int, with_demo: bool) -> None:
     front_end = Path(__file__).parents[1] / "frontend" / "dist"
     if not (front_end / "index.html").exists():
         _refuse("the front end is not built yet; run 'make demo', which builds it.")
-    engine = engine_for(address)
+    engine = _engine(address)
     migrate(engine)
     web = create_app(engine, front_end)
     if with_demo and web.state.studio.store.is_empty():

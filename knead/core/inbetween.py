@@ -8,7 +8,8 @@ import numpy as np
 
 from knead.core.blend.hang import hung
 from knead.core.blend.lone import sprout
-from knead.core.blend.pair_plan import PairPlan, plan_lone_shape, plan_pair
+from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.planning import plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import measure
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take

@@ -10,7 +10,8 @@ import numpy as np
 import shapely
 
 from knead.core.blend.course import courses, hull
-from knead.core.blend.pair_plan import PairPlan, plan_pair
+from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.planning import plan_pair
 from knead.core.model import Take
 from knead.core.outline.matching import TURN
 

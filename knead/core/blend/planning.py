@@ -1,0 +1,102 @@
+"""How a shape becomes its partner, or comes from nothing: its plan is made here."""
+
+import numpy as np
+
+from knead.core.blend.course import Body, Course
+from knead.core.blend.fitting import fitted
+from knead.core.blend.load import Load
+from knead.core.blend.paint import PaintPlan
+from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pieces import meeting_cuts, pieces_of
+from knead.core.geometry.bezier import Floats, path_of
+from knead.core.geometry.track import measure
+from knead.core.model import Contour, Shape, Take
+from knead.core.outline.contour_plan import ContourPlan, fit_motion, plan_contours, plan_lone
+from knead.core.outline.ties import honoured, located, strayed
+from knead.core.pairing.contours import pair_contours
+from knead.core.pairing.pairs import ShapePair
+
+
+def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float = 0.0) -> PairPlan:
+    """Plan how a shape becomes its partner. `take` holds the hints and the blend of this pair alone.
+
+    `turned` is a turn in radians to be expected of it.
+    """
+    one = [measure(path_of(c), c.closed) for c in first.contours]
+    two = [measure(path_of(c), c.closed) for c in second.contours]
+    ends, troubles = located(take.hints, first, second, one, two)
+    matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
+    ties: dict[tuple[int, int], Floats] = {}
+    troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matches]
+    for i, j in {(i, j) for _, i, j, _, _ in ends}:
+        ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
+        troubles += complaints
+    plans: list[ContourPlan] = []
+    for i, j in [(i, j) for i, j in matches if i is not None and j is not None]:
+        given = ties.get((i, j), np.zeros((0, 2)))
+        plan = plan_contours(
+            first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance, turned
+        )
+        meeting = meeting_cuts(plan, pair, len(given))
+        if len(meeting):
+            given = np.concatenate([given, meeting])
+            plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance)
+        plans.append(plan)
+    motion = fit_motion(plans)
+    turn = motion.similarity[0]
+    plans += _leftovers(first, second, matches, plans, motion.similarity)
+    body = Body(motion.first, motion.second, motion.similarity, motion.start, motion.end)
+    course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
+    load = Load(tuple(plans), course.angle)
+    if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):
+        load = fitted(load, take.tolerance, course)
+    pieces = pieces_of(load.contours[0], pair)
+    return PairPlan(
+        pair,
+        load,
+        PaintPlan(first, second),
+        body,
+        course,
+        take.hints,
+        take.blend,
+        take.tolerance,
+        troubles=tuple(troubles),
+        identity=first.id,
+        pieces=pieces,
+    )
+
+
+def _leftovers(
+    first: Shape,
+    second: Shape,
+    matches: list[tuple[int | None, int | None]],
+    plans: list[ContourPlan],
+    motion: tuple[complex, complex],
+) -> list[ContourPlan]:
+    """Contours without a partner close to, or open from, a point that moves with the shape."""
+    a, b = motion
+    flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
+    found = []
+    for i, j in matches:
+        if i is not None and j is None:
+            middle = _middle(first.contours[i])
+            found.append(plan_lone(first.contours[i], i, True, a * middle + b, False))
+        if j is not None and i is None:
+            middle = _middle(second.contours[j])
+            found.append(plan_lone(second.contours[j], j, False, (middle - b) / a, flipped))
+    return found
+
+
+def _middle(contour: Contour) -> complex:
+    track = measure(path_of(contour), contour.closed)
+    return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
+
+
+def plan_lone_shape(shape: Shape, pair: ShapePair, identity: str, at_first: complex, at_second: complex) -> PairPlan:
+    """A shape that grows from a point of the first key, or shrinks to a point of the second."""
+    from_first = pair.first is not None
+    target = at_second if from_first else at_first
+    plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
+    body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first), at_first, at_second)
+    course = Course(at_first, at_second, 0.0, 1.0)
+    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=identity)
