@@ -65,6 +65,15 @@ class Outline:
         )
 
     @cached_property
+    def shrunk(self) -> Floats:
+        """How much of its size each row between the keys lacks, against an even way: of its area, or a line's length."""
+        if self.solid:
+            return np.asarray(1 - self.areas[1:-1] / np.maximum(self.promised[1:-1], 1e-12))
+        lengths = np.abs(np.diff(self.points, axis=1)).sum(axis=1)
+        promised = lengths[0] + self._shares * (lengths[-1] - lengths[0])
+        return np.asarray(1 - lengths[1:-1] / np.maximum(promised[1:-1], 1e-12))
+
+    @cached_property
     def _shares(self) -> Floats:
         gone = np.abs(self.points - self.points[:1]).mean(axis=1)
         left = np.abs(self.points - self.points[-1:]).mean(axis=1)

@@ -176,8 +176,8 @@ def _folds(outline: Outline) -> tuple[Floats, Complexes]:
 
 
 def _loss(outline: Outline) -> tuple[Floats, Complexes]:
-    lost = 1 - outline.areas[1:-1] / np.maximum(outline.promised[1:-1], 1e-12)
-    return np.where((lost > LOSS) & outline.solid, 0.1 + 1.6 * (lost - LOSS), 0.0), outline.points[1:-1].mean(axis=1)
+    lost = outline.shrunk
+    return np.where(lost > LOSS, 0.1 + 1.6 * (lost - LOSS), 0.0), outline.points[1:-1].mean(axis=1)
 
 
 def _gain(outline: Outline) -> tuple[Floats, Complexes]:
