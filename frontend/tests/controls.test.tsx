@@ -24,6 +24,8 @@ test("a typed number counts with Enter or when the field is left, within its lim
   await user.clear(field);
   await user.type(field, "40,5{Enter}");
   expect(taken.mock.calls).toEqual([[40.5]]);
+  await user.tab();
+  expect(taken, "left before the value follows: still once").toHaveBeenCalledTimes(1);
   await user.clear(field);
   await user.type(field, "900");
   await user.tab();

@@ -1,5 +1,5 @@
 import { TextField } from "@mui/material";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 type Props = {
   label: string;
@@ -15,13 +15,19 @@ const shown = (value: number | null) => (value === null ? "" : String(Math.round
 /** A number that counts once it is typed: Enter or leaving the field. */
 export function NumberField({ label, value, onChange, min = -1e6, max = 1e6, width = 76 }: Props) {
   const [text, setText] = useState(shown(value));
-  useEffect(() => setText(shown(value)), [value]);
+  const told = useRef<string | null>(null); // what was typed last, until the value follows
+  useEffect(() => {
+    told.current = null;
+    setText(shown(value));
+  }, [value]);
   const take = () => {
     const typed = Number(text.replace(",", "."));
     if (text.trim() === "" || !Number.isFinite(typed)) return setText(shown(value));
     const kept = Math.min(max, Math.max(min, typed));
     setText(shown(kept));
-    if (shown(kept) !== shown(value)) onChange(kept);
+    if (shown(kept) === (told.current ?? shown(value))) return;
+    told.current = shown(kept);
+    onChange(kept);
   };
   return (
     <TextField
