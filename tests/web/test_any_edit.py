@@ -51,6 +51,7 @@ def test_any_edits_are_kept_undone_and_done_again(web: TestClient, data: st.Data
         else:
             states.append(content(web, scene))
             assert states[-1][0] == answer.json()["scene"]
+            assert_shown(web, answer.json()["scene"])
     for state in reversed(states[:-1]):
         stepped(web, scene, "undo")
         assert content(web, scene) == state
@@ -59,6 +60,18 @@ def test_any_edits_are_kept_undone_and_done_again(web: TestClient, data: st.Data
         stepped(web, scene, "redo")
         assert content(web, scene) == state
     assert opened(web, scene)["redo"] is None
+
+
+def assert_shown(web: TestClient, scene: dict[str, Any]) -> None:
+    """Every span can be looked at, and every frame is a picture."""
+    for layer in scene["layers"]:
+        for key in layer["keys"][:-1]:
+            answer = web.get(f"/api/scenes/{scene['id']}/spans/{key['id']}")
+            assert answer.status_code == 200, answer.text
+            assert len(answer.json()["frames"]) == len(answer.json()["order"])
+    for frame in (1, 7, scene["length"]):
+        answer = web.get(f"/api/scenes/{scene['id']}/picture", params={"frame": frame, "width": 120, "r": 0})
+        assert answer.status_code == 200, answer.text
 
 
 def stepped(web: TestClient, scene: str, way: str) -> None:
