@@ -53,10 +53,16 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
 
   useEffect(() => {
     if (!job || !going) return;
-    const timer = window.setTimeout(
-      () => api.watchExport(job.id).then(setJob, (e: Error) => setProblem(e.message)),
-      300,
-    );
+    const look = async () => {
+      try {
+        setJob(await api.watchExport(job.id));
+        setProblem(null);
+      } catch (e) {
+        setProblem((e as Error).message);
+        setJob({ ...job }); // look again: the export goes on
+      }
+    };
+    const timer = window.setTimeout(look, 300);
     return () => window.clearTimeout(timer);
   }, [job, going]);
 

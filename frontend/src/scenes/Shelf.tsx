@@ -37,7 +37,11 @@ export function Shelf() {
     }
   };
   const remove = async (scene: SceneCard) => {
-    await api.remove(scene.id).catch(tell);
+    try {
+      await api.remove(scene.id);
+    } catch (e) {
+      return tell(e as Error);
+    }
     await refresh();
     setWord({
       kind: "info",
