@@ -11,39 +11,14 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from knead.core.blend.body import Body
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.route import along
-from knead.core.geometry.similarity import Complexes, as_points
+from knead.core.geometry.similarity import Complexes
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
 NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself
 SAME = 0.05  # radians below which two shapes count as turning as one
-
-
-@dataclass(frozen=True)
-class Body:
-    """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
-
-    `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
-    """
-
-    first: Complexes
-    second: Complexes
-    motion: tuple[complex, complex]
-    start: complex
-    end: complex
-    turns: int = 0
-    path: tuple[complex, complex] | None = None
-
-    @cached_property
-    def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
-        """Its convex hulls at the keys."""
-        return hull(self.first), hull(self.second)
-
-    @cached_property
-    def size(self) -> float:
-        """Root of the mean squared distance from the middle at the first key."""
-        return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
 
 
 @dataclass(frozen=True)
@@ -162,8 +137,3 @@ def _course(body: Body, hook: tuple[complex, Course] | None, carries: bool) -> C
         angle += 2 * np.pi * round((parent.angle - angle) / (2 * np.pi))
     turns = angle + 2 * np.pi * body.turns
     return Course(body.start, body.end, turns, abs(a), hinge, parent, body.path, carries)
-
-
-def hull(points: Complexes) -> shapely.Geometry:
-    """The convex hull of points, shape (k,)."""
-    return shapely.MultiPoint(as_points(points)).convex_hull

@@ -9,7 +9,8 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.course import courses, hull
+from knead.core.blend.body import hull
+from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
 from knead.core.model import Take

@@ -7,7 +7,8 @@ from typing import Literal
 import numpy as np
 
 from knead.core.blend import travel
-from knead.core.blend.course import Body, Course
+from knead.core.blend.body import Body
+from knead.core.blend.course import Course
 from knead.core.blend.gradient import Carry
 from knead.core.blend.load import Load
 from knead.core.blend.paint import Looks, PaintPlan

@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from knead.core.blend.course import Body, Course
+from knead.core.blend.body import Body, body_of
+from knead.core.blend.course import Course
 from knead.core.blend.fitting import fitted
 from knead.core.blend.load import Load
 from knead.core.blend.paint import PaintPlan
@@ -11,7 +12,7 @@ from knead.core.blend.pieces import meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import measure
 from knead.core.model import Contour, Shape, Take
-from knead.core.outline.contour_plan import ContourPlan, fit_motion, plan_contours, plan_lone
+from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import honoured, located, strayed
 from knead.core.pairing.contours import pair_contours
 from knead.core.pairing.pairs import ShapePair
@@ -42,10 +43,9 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
             given = np.concatenate([given, meeting])
             plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance)
         plans.append(plan)
-    motion = fit_motion(plans)
-    turn = motion.similarity[0]
-    plans += _leftovers(first, second, matches, plans, motion.similarity)
-    body = Body(motion.first, motion.second, motion.similarity, motion.start, motion.end)
+    body = body_of(plans)
+    turn = body.motion[0]
+    plans += _leftovers(first, second, matches, plans, body.motion)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
     if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):

@@ -5,7 +5,6 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Floats, Ints, path_of, triples_of
 from knead.core.geometry.similarity import Complexes, as_complex
 from knead.core.geometry.track import Track
@@ -17,8 +16,6 @@ from knead.core.outline.structure import Cuts, common
 QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
 ENDS_TOO = np.append(QUARTERS, 1.0)
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form
-
-FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
 
 @dataclass(frozen=True)
@@ -224,36 +221,3 @@ def partner_param(cuts: Cuts, params_count: int, param: float, to_second: bool) 
     while param < source[0] - 1e-12:
         param += params_count
     return float(np.interp(param, source, target))
-
-
-@dataclass(frozen=True)
-class Motion:
-    """How a shape goes as a whole: points that meet, shape (k,), the similarity that fits them best, and middles.
-
-    The middles are those of its longest contour that has a partner, in both keys.
-    """
-
-    first: Complexes
-    second: Complexes
-    similarity: tuple[complex, complex]
-    start: complex
-    end: complex
-
-
-def fit_motion(plans: list[ContourPlan]) -> Motion:
-    """The motion of all contours that have a partner."""
-    paired = [(plan.samples(), plan.closed) for plan in plans if plan.cuts is not None]
-    first, second, weights = (np.concatenate(parts) for parts in zip(*(found for found, _ in paired), strict=True))
-    (one, two, lengths), closed = max(paired, key=lambda each: float(each[0][2].sum()))
-    middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
-    return Motion(first, second, similarity.fit(first, second, weights), *middles)
-
-
-def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
-    """The centre of the area that points go round; of what goes round hardly any, their mean by length."""
-    after = np.roll(points, -1)
-    slices = np.imag(np.conj(points) * after)
-    around = float(np.abs(after - points).sum())
-    if not closed or abs(slices.sum()) <= 2 * FLAT * around**2 / (4 * np.pi):
-        return complex(np.average(points, weights=weights if weights.any() else None))
-    return complex(np.sum((points + after) * slices) / (3 * slices.sum()))

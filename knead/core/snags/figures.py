@@ -66,7 +66,7 @@ class Outline:
 
     @cached_property
     def shrunk(self) -> Floats:
-        """How much of its size each row between the keys lacks, against an even way: of its area, or a line's length."""
+        """How much of its size each row between the keys lacks on an even way: of its area, or a line's length."""
         if self.solid:
             return np.asarray(1 - self.areas[1:-1] / np.maximum(self.promised[1:-1], 1e-12))
         lengths = np.abs(np.diff(self.points, axis=1)).sum(axis=1)

@@ -1,0 +1,64 @@
+"""A shape as a whole: how it goes from key to key, and how much room it takes."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+
+from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.similarity import Complexes, as_points
+from knead.core.outline.contour_plan import ContourPlan
+
+FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
+
+
+@dataclass(frozen=True)
+class Body:
+    """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
+
+    `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
+    """
+
+    first: Complexes
+    second: Complexes
+    motion: tuple[complex, complex]
+    start: complex
+    end: complex
+    turns: int = 0
+    path: tuple[complex, complex] | None = None
+
+    @cached_property
+    def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
+        """Its convex hulls at the keys."""
+        return hull(self.first), hull(self.second)
+
+    @cached_property
+    def size(self) -> float:
+        """Root of the mean squared distance from the middle at the first key."""
+        return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
+
+
+def body_of(plans: list[ContourPlan]) -> Body:
+    """The shape of these contours, as far as they have partners; its middle is that of the longest of them."""
+    paired = [(plan.samples(), plan.closed) for plan in plans if plan.cuts is not None]
+    first, second, weights = (np.concatenate(parts) for parts in zip(*(found for found, _ in paired), strict=True))
+    (one, two, lengths), closed = max(paired, key=lambda each: float(each[0][2].sum()))
+    middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
+    return Body(first, second, similarity.fit(first, second, weights), *middles)
+
+
+def hull(points: Complexes) -> shapely.Geometry:
+    """The convex hull of points, shape (k,)."""
+    return shapely.MultiPoint(as_points(points)).convex_hull
+
+
+def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
+    """The centre of the area that points go round; of what goes round hardly any, their mean by length."""
+    after = np.roll(points, -1)
+    slices = np.imag(np.conj(points) * after)
+    around = float(np.abs(after - points).sum())
+    if not closed or abs(slices.sum()) <= 2 * FLAT * around**2 / (4 * np.pi):
+        return complex(np.average(points, weights=weights if weights.any() else None))
+    return complex(np.sum((points + after) * slices) / (3 * slices.sum()))
