@@ -8,7 +8,7 @@ import pytest
 from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Hint, HintEnd, Node, PairChoice, Shape, Take
-from tests.forms import apart, backwards, begun_at, drawing, ellipse, filled, outline, stroked
+from tests.forms import apart, backwards, begun_at, drawing, ellipse, filled, outline, stroked, turned
 
 
 def arc(start: float, end: float, radius: float, nodes: int = 5) -> Contour:
@@ -96,3 +96,14 @@ def test_a_lone_point_and_an_eye_may_become_each_other() -> None:
     plan = tied(stroked(point), filled(ellipse(60, 60, 20, 12)))
     assert apart(ellipse(60, 60, 20, 12), only(plan, 1.0)) < 1e-4
     assert np.isfinite(outline(only(plan, 0.5))).all()
+
+
+@pytest.mark.parametrize("degrees", [-20, 20])
+def test_a_mouth_keeps_its_sides_in_a_face(degrees: float) -> None:
+    head = filled(ellipse(100, 100, 120, 100), color="#77ab54")
+    line, ring = stroked(arc(160, 20, 40)), filled(turned(ellipse(100, 130, 40, 22), degrees), color="#aa3344")
+    choice = PairChoice(first=line.id, second=ring.id)
+    plan = plan_span(drawing(head, line), drawing(head, ring), Take(pairs=(choice,)))
+    (pair,) = [p for p in plan.pairs if p.first_id == line.id]
+    turn = math.degrees(np.angle(pair.motion[0]))
+    assert turn == pytest.approx(degrees, abs=5), "it does not turn upside down to hang on the head"

@@ -69,7 +69,7 @@ export function PairRow({ pair, first, second, on, onChoose, onPart, onFree }: R
           </Typography>
         </Box>
         {on && pair.by_hand && (
-          <Button color="inherit" onClick={onFree}>
+          <Button color="inherit" onClick={onFree} sx={{ minWidth: 0 }}>
             Free
           </Button>
         )}
