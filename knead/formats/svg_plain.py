@@ -11,6 +11,7 @@ from knead.formats.svg_guard import local_name
 PAINTED = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use"}
 LENGTHS = ("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "x1", "y1", "x2", "y2", "stroke-width")
 LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(px|pt|pc|mm|cm|in|%|em|rem|ex|ch)?\s*", re.I)
+STROKE_WIDTH = re.compile(r"(stroke-width\s*:\s*)([^;]+)")
 FONT = {"em": 16.0, "rem": 16.0, "ex": 8.0, "ch": 8.0}  # units of a font are taken for those of a browser's usual one
 VIEWPORT = ("x", "y", "width", "height", "viewBox", "preserveAspectRatio", "overflow")
 
@@ -36,8 +37,8 @@ def _plain_lengths(element: Any) -> None:
                 del element.attrib[name]
             else:
                 element.set(name, length)
-    for declared in re.findall(r"stroke-width\s*:\s*([^;]+)", element.get("style") or ""):
-        element.set("style", element.get("style").replace(declared, plain_length(declared) or "1"))
+    if "stroke-width" in (element.get("style") or ""):
+        element.set("style", STROKE_WIDTH.sub(lambda m: m[1] + (plain_length(m[2]) or "1"), element.get("style")))
 
 
 def plain_length(text: str) -> str | None:

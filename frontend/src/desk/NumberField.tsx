@@ -15,7 +15,7 @@ const shown = (value: number | null) => (value === null ? "" : String(Math.round
 /** A number that counts once it is typed: Enter or leaving the field. */
 export function NumberField({ label, value, onChange, min = -1e6, max = 1e6, width = 76 }: Props) {
   const [text, setText] = useState(shown(value));
-  const told = useRef<string | null>(null); // what was typed last, until the value follows
+  const told = useRef<string | null>(null); // what was taken, until the value follows or something else is typed
   useEffect(() => {
     told.current = null;
     setText(shown(value));
@@ -34,7 +34,10 @@ export function NumberField({ label, value, onChange, min = -1e6, max = 1e6, wid
       label={label}
       value={text}
       disabled={value === null}
-      onChange={(event) => setText(event.target.value)}
+      onChange={(event) => {
+        told.current = null;
+        setText(event.target.value);
+      }}
       onBlur={take}
       onKeyDown={(event) => event.key === "Enter" && take()}
       sx={{ width }}

@@ -64,7 +64,8 @@ class Course:
     @cached_property
     def _missed(self) -> complex:
         """From where swinging alone would arrive to the end."""
-        return self.end - complex(self._swing(self.hinge or self.start, np.ones(1))[0])
+        hinge = self.start if self.hinge is None else self.hinge
+        return self.end - complex(self._swing(hinge, np.ones(1))[0])
 
     def carried(self, point: complex, times: Floats) -> Complexes:
         """Where a point of the first key goes that is fixed to this shape."""
