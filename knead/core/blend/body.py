@@ -54,11 +54,17 @@ def hull(points: Complexes) -> shapely.Geometry:
     return shapely.MultiPoint(as_points(points)).convex_hull
 
 
+def is_flat(points: Complexes) -> bool:
+    """Whether a ring through points encloses hardly anything, as a line that goes there and back."""
+    after = np.roll(points, -1)
+    inside, around = 0.5 * abs(np.sum(np.imag(np.conj(points) * after))), float(np.sum(np.abs(after - points)))
+    return bool(inside <= FLAT * around**2 / (4 * np.pi))
+
+
 def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
     """The centre of the area that points go round; of what goes round hardly any, their mean by length."""
     after = np.roll(points, -1)
     slices = np.imag(np.conj(points) * after)
-    around = float(np.abs(after - points).sum())
-    if not closed or abs(slices.sum()) <= 2 * FLAT * around**2 / (4 * np.pi):
+    if not closed or is_flat(points):
         return complex(np.average(points, weights=weights if weights.any() else None))
     return complex(np.sum((points + after) * slices) / (3 * slices.sum()))

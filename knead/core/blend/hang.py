@@ -9,12 +9,11 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.body import hull
+from knead.core.blend.body import hull, is_flat
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
 from knead.core.model import Take
-from knead.core.outline.contour_plan import ContourPlan
 from knead.core.outline.matching import TURN
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
@@ -22,7 +21,6 @@ OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
-FLAT = 0.008  # what goes round less, by twice its area and the square of its length, goes there and back
 DEARER = 0.01  # how much more distortion a shape may take on to hang on its neighbour
 
 
@@ -78,18 +76,13 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
 
 
 def _unsure(plan: PairPlan) -> bool:
-    """Whether it may be the other way round: closed, tied by nothing, and not plainly one form in both keys."""
-    free = plan.contours[0].closed and not plan.hints and not plan.kin
-    return free and _distortion(plan) >= SURE and not _shut(plan.contours[0])
+    """Whether it may be the other way round: closed, tied by nothing, and not plainly one form in both keys.
 
-
-def _shut(contour: ContourPlan) -> bool:
-    """Whether it is shut in a key, a line that goes there and back: its ends say which way round it is."""
-    for nodes in (contour.first[:, 1], contour.second[:, 1]):
-        after = np.roll(nodes, -1)
-        if abs(np.sum(np.imag(np.conj(nodes) * after))) < FLAT * np.sum(np.abs(after - nodes)) ** 2:
-            return True
-    return False
+    What is shut in a key, a line that goes there and back, has ends that say which way round it is.
+    """
+    outline = plan.contours[0]
+    free = outline.closed and not plan.hints and not plan.kin and _distortion(plan) >= SURE
+    return free and not (is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1]))
 
 
 def _distortion(plan: PairPlan) -> float:

@@ -69,11 +69,11 @@ class BringKey(Model):
     def apply(self, work: Work) -> Work:
         """Add the key, or draw the one that is there anew."""
         layer = work.open_layer(self.layer)
-        drawing = sound(Drawing(shapes=self.shapes), Drawing())
         there = next((key for key in layer.keys if key.frame == self.frame), None)
         if there is not None:
-            return work.with_drawing(there.id, drawing)
+            return work.with_drawing(there.id, Drawing(shapes=self.shapes))
         _check_drawn_on(layer)
+        drawing = sound(Drawing(shapes=self.shapes), Drawing())
         return _with_new(_longer(work, self.frame), layer, Key(frame=self.frame, drawing=drawing.hash), drawing)
 
 

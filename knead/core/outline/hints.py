@@ -4,7 +4,7 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
-from knead.core.model import Contour, Hint, HintEnd, Shape
+from knead.core.model import Contour, HintEnd, Shape
 
 ONE_PLACE = 1e-6  # shares nearer than this are one place
 
@@ -68,24 +68,3 @@ def shared_nodes(first: Contour, second: Contour) -> list[tuple[int, int]]:
     """Indices of nodes that both contours have by identity."""
     places = {node.id: k for k, node in enumerate(second.nodes)}
     return [(k, places[node.id]) for k, node in enumerate(first.nodes) if node.id in places]
-
-
-def order_warning(dropped: Hint, kept: Hint) -> str:
-    """The sentence for a hint that can't be honoured beside another."""
-    return (
-        f"Hint '{dropped.name}' and hint '{kept.name}' change places around the outline, "
-        f"so '{dropped.name}' is left out. Swap their ends on the second key?"
-    )
-
-
-def crowd_warning(dropped: Hint, kept: Hint) -> str:
-    """The sentence for a hint whose end lies on that of another, while their other ends lie far apart."""
-    return (
-        f"Hint '{dropped.name}' and hint '{kept.name}' stand on one point of one key and far apart on the other, "
-        f"so '{dropped.name}' is left out. Drag them apart?"
-    )
-
-
-def end_warning(hint: Hint) -> str:
-    """The sentence for a hint from the end of a line to a place within another."""
-    return f"Hint '{hint.name}' ties the end of a line to the middle of one, but ends go to ends, so it is left out."

@@ -7,15 +7,7 @@ import numpy as np
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Hint, HintEnd, Point, Shape
-from knead.core.outline.hints import (
-    consistent,
-    crowd_warning,
-    end_point,
-    end_warning,
-    nearest_contour,
-    order_warning,
-    share_of,
-)
+from knead.core.outline.hints import consistent, end_point, nearest_contour, share_of
 
 OFF = 0.08  # a hint farther from its outline than this share of the outline's length is said to lie off it
 CROWDED = 0.01  # ties nearer to each other on one outline can't be far apart on the other
@@ -55,16 +47,14 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
     closed = one.closed and two.closed
     shares = np.array([[share_of(one, a), share_of(two, b)] for _, _, _, a, b in ends])
     torn = [] if closed else [k for k, pair in enumerate(shares) if _tears(pair)]
-    troubles = [HintTrouble(ends[k][0].id, end_warning(ends[k][0])) for k in torn]
+    troubles = [_torn(ends[k][0]) for k in torn]
     whole = [k for k in range(len(ends)) if k not in torn]
     kept = _uncrowded([whole[k] for k in consistent(shares[whole], closed)], shares, closed)
-    for k, end in enumerate(ends):
-        if k in whole and k not in kept:
+    for k in whole:
+        if k not in kept:
             rival = min(kept, key=lambda j: float(_gaps(shares, j, k, closed).min()))
-            crowded = _crowd(shares, rival, k, closed)
-            troubles.append(
-                HintTrouble(end[0].id, (crowd_warning if crowded else order_warning)(end[0], ends[rival][0]))
-            )
+            complaint = _crowding if _crowd(shares, rival, k, closed) else _out_of_order
+            troubles.append(complaint(ends[k][0], ends[rival][0]))
     return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
 
 
@@ -72,6 +62,27 @@ def strayed(hint: Hint) -> HintTrouble:
     """The complaint about a hint between two contours of a pair that become others."""
     text = f"Hint '{hint.name}' ties two outlines of which one is tied to another, so it is left out. Remove it?"
     return HintTrouble(hint.id, text)
+
+
+def _torn(hint: Hint) -> HintTrouble:
+    text = f"Hint '{hint.name}' ties the end of a line to the middle of one, but ends go to ends, so it is left out."
+    return HintTrouble(hint.id, text)
+
+
+def _out_of_order(dropped: Hint, kept: Hint) -> HintTrouble:
+    text = (
+        f"Hint '{dropped.name}' and hint '{kept.name}' change places around the outline, "
+        f"so '{dropped.name}' is left out. Swap their ends on the second key?"
+    )
+    return HintTrouble(dropped.id, text)
+
+
+def _crowding(dropped: Hint, kept: Hint) -> HintTrouble:
+    text = (
+        f"Hint '{dropped.name}' and hint '{kept.name}' stand on one point of one key and far apart on the other, "
+        f"so '{dropped.name}' is left out. Drag them apart?"
+    )
+    return HintTrouble(dropped.id, text)
 
 
 def _tears(pair: Floats) -> bool:

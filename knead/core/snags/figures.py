@@ -133,12 +133,11 @@ def measured(found: list[Outline]) -> Figures:
         turn = np.angle(dw * np.conj(dz) + 1e-300)
         stretch = np.log(np.where(real, np.abs(dw), 1.0) / np.where(real, np.abs(dz), 1.0))
         stretch = stretch - float(np.sum(share * stretch))
-        lost = np.clip(1 - outline.areas[1:-1] / np.maximum(outline.promised[1:-1], 1e-12), 0, 1)
         crossed = 1 - outline.simple[1:-1] if outline.simple[0] and outline.simple[-1] else np.zeros(1)
         rows.append(
             [
                 float(np.sqrt(np.sum(share * turn**2))),
-                float(lost.max(initial=0.0)) if outline.solid else 0.0,
+                float(np.clip(outline.shrunk, 0, 1).max(initial=0.0)) if outline.solid else 0.0,
                 float(crossed.mean()) if len(crossed) else 0.0,
                 float(np.sqrt(np.sum(share * stretch**2))),
             ]
