@@ -57,7 +57,7 @@ def test_guides_are_pulled_out_of_the_edges_moved_and_pushed_off_the_paper(scree
     screen.until(lambda: len(guides(screen, pond)) == 2)
 
 
-def test_a_point_of_a_moved_shape_snaps_to_a_guide_unless_alt_is_held(screen: Screen, pond: str) -> None:
+def test_a_point_of_a_moved_shape_snaps_to_a_guide(screen: Screen, pond: str) -> None:
     body = shape_named(screen, pond, "body")
     inner = sorted(nodes(body)[:, 0])[1]  # a point that is at no edge or middle of the shape's box
     pull(screen, pond, "upright", round(inner + 30))
