@@ -1,4 +1,4 @@
-import { expect, test } from "vitest";
+import { expect, test, vi } from "vitest";
 import { Newest } from "../src/desk/newest";
 
 /** A question whose answer the test gives. */
@@ -31,6 +31,27 @@ test("while one question is asked, only the newest of those that come is asked n
   third.answer("three");
   await settled();
   expect(seen).toEqual(["one", "three"]);
+});
+
+test("what is to be asked at rest is asked once nothing else was asked for a while, unless all is forgotten", async () => {
+  vi.useFakeTimers();
+  const newest = new Newest();
+  const seen: (string | null)[] = [];
+  const say = (word: string) => [async () => word, (answer: string | null) => seen.push(answer)] as const;
+  newest.ask(...say("first"));
+  newest.askAtRest(...say("too soon"));
+  await vi.advanceTimersByTimeAsync(300);
+  newest.ask(...say("second"));
+  newest.askAtRest(...say("at rest"));
+  await vi.advanceTimersByTimeAsync(300);
+  expect(seen).toEqual(["first", "second"]);
+  await vi.advanceTimersByTimeAsync(300);
+  expect(seen).toEqual(["first", "second", "at rest"]);
+  newest.askAtRest(...say("forgotten"));
+  newest.forget();
+  await vi.advanceTimersByTimeAsync(1000);
+  expect(seen).toHaveLength(3);
+  vi.useRealTimers();
 });
 
 test("a question that fails answers with nothing, and the next is asked", async () => {

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+import shapely
 
 from knead.core.blend.hang import hung
 from knead.core.blend.lone import sprout
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair_plan import MOMENTS, PairPlan
 from knead.core.blend.planning import plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import measure
@@ -18,8 +19,6 @@ from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.assign import pair_shapes
 from knead.core.pairing.pairs import ShapePair
-
-SWITCHES = np.linspace(0.1, 0.9, 9)  # moments at which the stacking order may change
 
 
 @dataclass(frozen=True)
@@ -51,9 +50,12 @@ class SpanPlan:
         if not len(one):
             return 0.5
         moving = np.union1d(one, two)
-        boxes = np.array([_boxes(self.pairs[k]) for k in moving.tolist()])
-        shown = _overlaps(boxes[np.searchsorted(moving, one)], boxes[np.searchsorted(moving, two)]).sum(axis=0)
-        return float(SWITCHES[int(np.argmin(np.round(shown, 6) + 1e-6 * np.abs(SWITCHES - 0.5)))])
+        hulls = np.array([self.pairs[k].hulls for k in moving.tolist()])
+        over, under = hulls[np.searchsorted(moving, one)], hulls[np.searchsorted(moving, two)]
+        shared, meet = np.zeros(over.shape), shapely.intersects(over, under)
+        shared[meet] = shapely.area(shapely.intersection(over[meet], under[meet]))
+        shown = shared.sum(axis=0) / max(float(shared.sum()), 1e-12)
+        return float(MOMENTS[int(np.argmin(np.round(shown, 4) + 1e-6 * np.abs(MOMENTS - 0.5)))])
 
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.
@@ -79,19 +81,6 @@ class SpanPlan:
 def _gap(shape: Shape, point: Point) -> float:
     tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
     return nearest_contour(tracks, np.array(point))[2]
-
-
-def _boxes(pair: PairPlan) -> Floats:
-    """The box around a pair's nodes at each moment at which the order might change, shape (moments, 4)."""
-    points = pair.points(SWITCHES)
-    low = np.stack([points.real.min(axis=1), points.imag.min(axis=1)], axis=1)
-    return np.concatenate([low, np.stack([points.real.max(axis=1), points.imag.max(axis=1)], axis=1)], axis=1)
-
-
-def _overlaps(one: Floats, two: Floats) -> Floats:
-    """The areas that boxes share, shape (pairs, moments); boxes have shape (pairs, moments, 4)."""
-    sides = np.minimum(one[..., 2:], two[..., 2:]) - np.maximum(one[..., :2], two[..., :2])
-    return np.asarray(np.prod(np.maximum(sides, 0.0), axis=-1))
 
 
 def _stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:

@@ -134,8 +134,18 @@ class Balance(Model):
     whole: float
 
 
+class Found(Model):
+    """What was found by looking at a span's in-betweens."""
+
+    snags: list[SnagView]
+    balance: Balance
+
+
 class SpanView(Model):
-    """All in-betweens of a span, its first and second key included. Every frame lists its tracks from back to front."""
+    """All in-betweens of a span, its first and second key included. Every frame lists its tracks from back to front.
+
+    `found` is None where nobody looked.
+    """
 
     key: str
     frames: list[int]
@@ -144,8 +154,7 @@ class SpanView(Model):
     order: list[list[int]]
     pairs: list[PairView]
     hints: list[HintView]
-    snags: list[SnagView]
-    balance: Balance
+    found: Found | None
     nodes: int
     """How many nodes an in-between has: the fewer, the easier it is to draw on."""
     take: Take
@@ -179,10 +188,17 @@ def scene_view(
     )
 
 
-def span_view(
-    key: str, plan: SpanPlan, take: Take, start: int, places: list[float], after: tuple[SpanPlan, list[float]] | None
-) -> SpanView:
-    """Evaluate a plan at the eased places of its frames; `after` is the in-betweened span that follows, with its."""
+def found_view(
+    plan: SpanPlan, take: Take, start: int, places: list[float], after: tuple[SpanPlan, list[float]] | None
+) -> Found:
+    """Look at a plan at the eased places of its frames; `after` is the in-betweened span that follows, with its."""
+    found = findings(plan, take, places)
+    snags = [*found.snags, *(jumps(plan, places, *after) if after else [])]
+    return Found(snags=[_snag_view(snag, start) for snag in snags], balance=_balance(found.figures))
+
+
+def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[float], found: Found | None) -> SpanView:
+    """Evaluate a plan at the eased places of its frames."""
     troubles = {trouble.hint: trouble.text for trouble in plan.troubles}
     choices = {(c.first, c.second) for c in take.pairs}
     hints = []
@@ -200,8 +216,6 @@ def span_view(
                 trouble=troubles.get(hint.id),
             )
         )
-    found = findings(plan, take, places)
-    snags = [*found.snags, *(jumps(plan, places, *after) if after else [])]
     return SpanView(
         key=key,
         frames=list(range(start, start + len(places))),
@@ -213,8 +227,7 @@ def span_view(
             for pair in plan.pairs
         ],
         hints=hints,
-        snags=[_snag_view(snag, start) for snag in snags],
-        balance=_balance(found.figures),
+        found=found,
         nodes=sum(len(contour.first) for pair in plan.pairs for contour in pair.contours),
         take=take,
     )
@@ -291,13 +304,14 @@ _looks: WeakKeyDictionary[PaintPlan, tuple[list[float], list[Look]]] = WeakKeyDi
 
 
 def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
-    """A pair's looks, one where nothing changes; those of unchanged paint are taken over."""
-    known_times, known = _looks.get(pair.paint, (None, None)) if pair.steady else (None, None)
-    if known is None or known_times != times.tolist():
-        raw = pair.looks(times[:1]) if pair.steady else pair.looks(times)
+    """A pair's looks, one where nothing changes; those that don't hang on its way are taken over from the last plan."""
+    plain, places = pair.plain, pair.places(times).tolist()
+    known_places, known = _looks.get(pair.paint, (None, None)) if plain else (None, None)
+    if known is None or known_places != places:
+        raw = pair.looks(times[:1]) if plain and pair.paint.constant else pair.looks(times)
         same = all(look == raw[0] for look in raw[1:])
         known = [Look(fill=fill, stroke=stroke, opacity=o) for fill, stroke, o in (raw[:1] if same else raw)]
-        _looks[pair.paint] = times.tolist(), known
+        _looks[pair.paint] = places, known
     return known
 
 

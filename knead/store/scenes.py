@@ -13,6 +13,8 @@ from sqlalchemy.orm import Session
 from knead.core.model import Drawing, Image, Scene, Shape
 from knead.store.tables import DrawingRow, ImageRow, RevisionRow, SceneRow, ShapeRow
 
+NO_SCENE = "This scene does not exist; it may have been deleted."
+
 
 class NotFound(LookupError):
     """No such thing in the store; the message is a sentence."""
@@ -71,6 +73,16 @@ class SceneStore:
         """The head of a scene. Raises NotFound."""
         with self._session() as session:
             return self._revision(session, _scene_row(session, scene_id))
+
+    def scene(self, scene_id: str) -> Scene:
+        """A scene as its head has it: `load` without what undo and redo would do. Raises NotFound."""
+        with self._session() as session:
+            head = (RevisionRow.scene_id == SceneRow.id) & (RevisionRow.number == SceneRow.head)
+            wanted = select(RevisionRow.body).join(SceneRow, head).where(SceneRow.id == scene_id, ~SceneRow.deleted)
+            body = session.scalar(wanted)
+            if body is None:
+                raise NotFound(NO_SCENE)
+            return Scene.model_validate(body)
 
     def load_number(self, scene_id: str, number: int) -> Scene:
         """The scene as of a revision. Raises NotFound."""
@@ -162,7 +174,7 @@ class SceneStore:
 def _scene_row(session: Session, scene_id: str, lock: bool = False) -> SceneRow:
     row = session.get(SceneRow, scene_id, with_for_update=lock)
     if row is None or row.deleted:
-        raise NotFound("This scene does not exist; it may have been deleted.")
+        raise NotFound(NO_SCENE)
     return row
 
 

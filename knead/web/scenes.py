@@ -150,5 +150,5 @@ def scene_picture(
     width: Annotated[int, Query(ge=16, le=4096)] = 480,
 ) -> Response:
     """One frame as an SVG picture."""
-    svg = studio.picture(studio.store.load(scene_id).scene, frame, width)
+    svg = studio.picture(studio.store.scene(scene_id), frame, width)
     return Response(svg, media_type="image/svg+xml", headers={"Cache-Control": "no-cache"})

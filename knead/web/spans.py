@@ -14,10 +14,11 @@ router = APIRouter(tags=["spans"])
 
 
 class Preview(Model):
-    """An operation to try on the head of the scene, and the span to look at."""
+    """An operation to try on a scene, and the span wanted; with a `look` at what might be wrong with it."""
 
     operation: Operation
     key: str
+    look: bool = True
 
 
 @router.get("/scenes/{scene_id}/spans/{key}", response_model=SpanView)
@@ -36,7 +37,7 @@ def open_span(
 @router.post("/scenes/{scene_id}/preview", response_model=SpanView)
 def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
     """The span as it would be after an operation. Nothing is kept."""
-    text = studio.preview(scene_id, body.operation, body.key).model_dump_json()
+    text = studio.preview(scene_id, body.operation, body.key, body.look).model_dump_json()
     # a preview is wanted at once and goes a short way: packing it would only cost time
     return Response(text, media_type="application/json", headers={"Content-Encoding": "identity"})
 

@@ -50,6 +50,7 @@ def test_a_morph_is_the_same_wherever_it_lies_and_however_large(
     matrix = np.array([[-c if flipped else c, -s, move], [-s if flipped else s, c, -move / 2]])
     other = plan_span(mapped(drawn.first, matrix), mapped(drawn.second, matrix), Take(tolerance=max(scale, 0.05)))
     assert [(p.first_id, p.second_id) for p in other.pairs] == [(p.first_id, p.second_id) for p in plan.pairs]
+    assert other.switch == plan.switch
     for t in (0.25, 0.5):
         assert_alike(mapped(plan.at(t), matrix), other.at(t))
 

@@ -70,6 +70,8 @@ def test_a_preview_shows_the_edit_and_keeps_nothing(web: TestClient, pond: dict[
     tried = web.post(f"/api/scenes/{scene}/preview", json={"operation": ease, "key": key}).json()
     assert tried["places"] != before["places"]
     assert tried["tracks"][0]["points"][0] == before["tracks"][0]["points"][0]
+    unseen = web.post(f"/api/scenes/{scene}/preview", json={"operation": ease, "key": key, "look": False}).json()
+    assert unseen == {**tried, "found": None}
     assert web.get(f"/api/scenes/{scene}/spans/{key}").json() == before
     assert opened(web, scene)["revision"] == pond["revision"]
 

@@ -85,9 +85,9 @@ export const api = {
     asked<ProposalView[]>(
       client.GET("/api/scenes/{scene_id}/spans/{key}/proposals", { params: { path: { scene_id, key } } }),
     ),
-  preview: (id: string, operation: Operation, key: string) =>
+  preview: (id: string, operation: Operation, key: string, look: boolean) =>
     asked<SpanView>(
-      client.POST("/api/scenes/{scene_id}/preview", { ...scene(id), body: { operation, key } }),
+      client.POST("/api/scenes/{scene_id}/preview", { ...scene(id), body: { operation, key, look } }),
     ),
   trial: (id: string, operation: Operation, key: string) =>
     asked<DrawingTrial>(

@@ -1048,6 +1048,15 @@ export interface components {
             rule: "nonzero" | "evenodd";
         };
         /**
+         * Found
+         * @description What was found by looking at a span's in-betweens.
+         */
+        Found: {
+            balance: components["schemas"]["Balance"];
+            /** Snags */
+            snags: components["schemas"]["SnagView"][];
+        };
+        /**
          * FreePair
          * @description Let Knead decide again about a pair that was fixed by hand.
          */
@@ -1816,11 +1825,16 @@ export interface components {
         };
         /**
          * Preview
-         * @description An operation to try on the head of the scene, and the span to look at.
+         * @description An operation to try on the head of the scene, and the span wanted; with `look`, what might be wrong with it too.
          */
         Preview: {
             /** Key */
             key: string;
+            /**
+             * Look
+             * @default true
+             */
+            look: boolean;
             /** Operation */
             operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
@@ -2471,9 +2485,11 @@ export interface components {
         /**
          * SpanView
          * @description All in-betweens of a span, its first and second key included. Every frame lists its tracks from back to front.
+         *
+         *     `found` is None where nobody looked.
          */
         SpanView: {
-            balance: components["schemas"]["Balance"];
+            found: components["schemas"]["Found"] | null;
             /** Frames */
             frames: number[];
             /** Hints */
@@ -2488,8 +2504,6 @@ export interface components {
             pairs: components["schemas"]["PairView"][];
             /** Places */
             places: number[];
-            /** Snags */
-            snags: components["schemas"]["SnagView"][];
             take: components["schemas"]["Take"];
             /** Tracks */
             tracks: components["schemas"]["Track"][];

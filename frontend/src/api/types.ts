@@ -33,6 +33,7 @@ export type SceneView = Omit<Schemas["SceneView"], "scene" | "drawings"> & {
 export type DrawingTrial = Omit<Schemas["DrawingTrial"], "shapes"> & { shapes: Shape[] };
 export type KeptImage = Schemas["KeptImage"];
 export type SpanView = Schemas["SpanView"];
+export type Found = Schemas["Found"];
 export type PairView = Schemas["PairView"];
 export type SnagView = Schemas["SnagView"];
 export type ProposalView = Schemas["ProposalView"];

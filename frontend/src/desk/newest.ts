@@ -1,13 +1,17 @@
+const REST = 400; // ms in which nothing is asked
+
 /**
  * Questions to the server of which only the newest matters: while one is asked the next waits, and replaces one that
  * waits already. An answer counts unless all was forgotten since it was asked for.
  */
 export class Newest {
+  private resting: ReturnType<typeof setTimeout> | undefined;
   private asking = false;
   private waiting: (() => Promise<void>) | null = null;
   private age = 0;
 
   ask<T>(question: () => Promise<T>, answered: (answer: T | null) => void) {
+    clearTimeout(this.resting);
     const ask = async () => {
       const age = this.age;
       this.asking = true;
@@ -22,7 +26,14 @@ export class Newest {
     else void ask();
   }
 
+  /** Ask when nothing else was asked for a while. */
+  askAtRest<T>(question: () => Promise<T>, answered: (answer: T | null) => void) {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => this.ask(question, answered), REST);
+  }
+
   forget() {
+    clearTimeout(this.resting);
     this.age++;
     this.waiting = null;
   }

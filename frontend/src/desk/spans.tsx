@@ -1,15 +1,19 @@
 import { useQueries } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useMemo, useRef } from "react";
 import { api } from "../api/client";
-import type { Key, Layer, SpanView } from "../api/types";
+import type { Found, Key, Layer, SpanView } from "../api/types";
 import { useAtHand, useDesk, useScene } from "./state";
 
 type Spans = Record<string, SpanView>;
+type Shown = { spans: Spans; found: Record<string, Found> };
 
-const SpansContext = createContext<Spans>({});
+const SpansContext = createContext<Shown>({ spans: {}, found: {} });
 
 /** The in-betweens of all spans that are shown, by their first key; a preview takes the place of what it tries out. */
-export const useSpans = () => useContext(SpansContext);
+export const useSpans = () => useContext(SpansContext).spans;
+
+/** What was found in them when they were last looked at: while something is dragged, that is a moment ago. */
+export const useFound = () => useContext(SpansContext).found;
 
 type Wanted = { first: Key; second: Key };
 
@@ -46,16 +50,21 @@ export function SpansProvider({ children }: { children: ReactNode }) {
   });
   const keys = wanted.map((w) => w.first.id).join();
   // what was last seen of a span, a preview too, stands until the server's next answer: nothing flickers
-  const last = useRef<Spans>({});
-  const spans = useMemo(() => {
-    const found: Spans = {};
+  const last = useRef<Shown>({ spans: {}, found: {} });
+  const shown = useMemo(() => {
+    const spans: Spans = {};
     keys.split(",").forEach((key, k) => {
-      const data = answers[k] ?? last.current[key];
-      if (data) found[key] = data;
+      const data = answers[k] ?? last.current.spans[key];
+      if (data) spans[key] = data;
     });
-    if (preview) found[preview.key] = preview.span;
-    last.current = found;
-    return found;
+    if (preview) spans[preview.key] = preview.span;
+    const found: Shown["found"] = {};
+    for (const [key, span] of Object.entries(spans)) {
+      const seen = span.found ?? last.current.found[key];
+      if (seen) found[key] = seen;
+    }
+    last.current = { spans, found };
+    return last.current;
   }, [answers, keys, preview]);
-  return <SpansContext.Provider value={spans}>{children}</SpansContext.Provider>;
+  return <SpansContext.Provider value={shown}>{children}</SpansContext.Provider>;
 }

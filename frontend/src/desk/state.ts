@@ -211,8 +211,14 @@ export const useDesk = create<DeskState>((set, get) => {
         location.hash = "";
       }
     },
-    close: () => set({ doc: null, drawings: {}, playing: false, preview: null }),
-    edit: (operation) => inTurn((doc) => api.edit(doc.scene.id, doc.revision, operation)),
+    close: () => {
+      previews.forget();
+      set({ doc: null, drawings: {}, playing: false, preview: null });
+    },
+    edit: (operation) => {
+      previews.forget();
+      return inTurn((doc) => api.edit(doc.scene.id, doc.revision, operation));
+    },
     step: async (which) => {
       if (!get().doc?.[which]) return;
       await inTurn((doc) => api[which](doc.scene.id, doc.revision));
@@ -220,15 +226,15 @@ export const useDesk = create<DeskState>((set, get) => {
     tryOut: (operation, key) => {
       const doc = get().doc;
       if (!doc) return;
-      previews.ask(
-        () => api.preview(doc.scene.id, operation, key),
-        (answer) => {
-          if (!answer) return; // a preview that fails leaves the last one standing
-          const last = get().preview;
-          const span = last?.key === key ? replaceEqualDeep(last.span, answer) : answer; // what is equal stays the same
-          set({ preview: { key, span } });
-        },
-      );
+      const answered = (answer: SpanView | null) => {
+        if (!answer) return; // a preview that fails leaves the last one standing
+        const last = get().preview;
+        const span = last?.key === key ? replaceEqualDeep(last.span, answer) : answer; // what is equal stays the same
+        set({ preview: { key, span } });
+      };
+      const question = (look: boolean) => () => api.preview(doc.scene.id, operation, key, look);
+      previews.ask(question(false), answered);
+      previews.askAtRest(question(true), answered);
     },
   };
 });

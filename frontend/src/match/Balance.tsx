@@ -1,9 +1,9 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
-import type { SpanView } from "../api/types";
+import type { Found, SpanView } from "../api/types";
 import { useDesk } from "../desk/state";
 
-type Figures = SpanView["balance"];
+type Figures = Found["balance"];
 
 const PARTS = [
   ["twist", "twist"],
@@ -22,23 +22,21 @@ function inWords(before: Figures, now: Figures): string {
 }
 
 /** What the last change of the span's settings did to its in-betweens; one click takes it back. */
-export function Balance({ span }: { span: SpanView }) {
+export function Balance({ span, now }: { span: SpanView; now: Figures }) {
   const trying = useDesk((s) => s.preview?.key === span.key);
   const undo = useDesk((s) => s.doc?.undo ?? null);
   const step = useDesk((s) => s.step);
   const settings = JSON.stringify([span.take.pairs, span.take.hints, span.take.travels, span.take.blend]);
-  const [state, setState] = useState({ key: span.key, settings, kept: span.balance, before: span.balance });
+  const [state, setState] = useState({ key: span.key, settings, kept: now, before: now });
   const last = useRef(state);
   useEffect(() => {
     const old = last.current;
-    if (old.key !== span.key)
-      last.current = { key: span.key, settings, kept: span.balance, before: span.balance };
-    else if (!trying && old.settings !== settings)
-      last.current = { key: span.key, settings, kept: span.balance, before: old.kept };
+    if (old.key !== span.key) last.current = { key: span.key, settings, kept: now, before: now };
+    else if (!trying && span.found && old.settings !== settings)
+      last.current = { key: span.key, settings, kept: now, before: old.kept };
     setState(last.current);
-  }, [span, trying, settings]);
+  }, [span, now, trying, settings]);
   const before = trying ? last.current.kept : state.before;
-  const now = span.balance;
   const change = now.whole - before.whole;
   if (state.key !== span.key || Math.abs(change) < 0.002) return null;
   const better = change < 0;

@@ -6,16 +6,17 @@ import { actions } from "../desk/actions";
 import { Rename } from "../desk/Rename";
 import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
-import { useSpans } from "../desk/spans";
+import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
 import { PairRow } from "./PairRow";
 import { Proposals } from "./Proposals";
 
 export function MatchPanel() {
   const { first, second } = useAtHand();
-  const { drawings, pair, hint, set, edit } = usePicked("drawings", "pair", "hint", "set", "edit");
+  const { pair, hint, set, edit } = usePicked("pair", "hint", "set", "edit");
   const spans = useSpans();
   const span = first && spans[first.id];
+  const found = useFound();
   const proposed = useDesk((s) => s.proposals?.key === first?.id);
   if (!first || !second || !span)
     return (
@@ -23,8 +24,8 @@ export function MatchPanel() {
         <Hollow>Two keys on one layer make a span; their pairs are listed here.</Hollow>
       </Section>
     );
-  const shape = (drawing: string, id: string | null) => drawings[drawing]?.shapes.find((s) => s.id === id);
   const key = first.id;
+  const snags = found[key]?.snags ?? [];
   return (
     <>
       <Section
@@ -78,11 +79,11 @@ export function MatchPanel() {
         ))}
         <Proposals key={key} spanKey={key} />
       </Section>
-      <Section title={`Snags · ${span.snags.length}`}>
-        {span.snags.length === 0 && <Hollow>Nothing that looks wrong in these in-betweens.</Hollow>}
+      <Section title={`Snags · ${snags.length}`}>
+        {snags.length === 0 && <Hollow>Nothing that looks wrong in these in-betweens.</Hollow>}
         <SnagList
-          snags={span.snags.map((snag) => ({ snag }))}
-          onLook={(k) => actions.lookAt(span.snags[k] as SnagView)}
+          snags={snags.map((snag) => ({ snag }))}
+          onLook={(k) => actions.lookAt(snags[k] as SnagView)}
         />
       </Section>
       <Section title={`Pairs · ${span.pairs.length}`}>
@@ -90,14 +91,9 @@ export function MatchPanel() {
           <PairRow
             key={`${each.first} ${each.second}`}
             pair={each}
-            first={each.firsts.flatMap((id) => shape(first.drawing, id) ?? [])}
-            second={each.seconds.flatMap((id) => shape(second.drawing, id) ?? [])}
+            from={first}
+            to={second}
             on={pair !== null && pair.first === each.first && pair.second === each.second}
-            onChoose={() => set({ pair: { first: each.first, second: each.second }, hint: null })}
-            onPart={() =>
-              void edit({ type: "pair_shapes", key, first: each.first, second: null, also: false })
-            }
-            onFree={() => void edit({ type: "free_pair", key, first: each.first, second: each.second })}
           />
         ))}
         <Hollow>

@@ -2,7 +2,7 @@ import { Box, Typography } from "@mui/material";
 import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from "react";
 import type { HintView, Operation, PairView, Point, SpanView } from "../api/types";
 import { Soft } from "../desk/Soft";
-import { useSpans } from "../desk/spans";
+import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
 import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
@@ -26,6 +26,7 @@ export function MatchStage() {
   const lenses = useRef<{ first?: Lens; second?: Lens }>({});
   const [, redraw] = useState(0);
   const span = first && spans[first.id];
+  const found = useFound()[first?.id ?? ""];
   const bare = useDesk((s) => s.bare);
 
   const drawings = useDesk((s) => s.drawings);
@@ -70,7 +71,7 @@ export function MatchStage() {
         onLens={keep("second")}
       />
       {span && !bare && !proposed && <Threads span={span} size={size} lenses={lenses.current} />}
-      {span && <Balance span={span} />}
+      {span && found && <Balance span={span} now={found.balance} />}
     </Box>
   );
 }

@@ -1,7 +1,9 @@
 import { Box, Button, Typography } from "@mui/material";
 import { Unlink } from "lucide-react";
-import type { PairView, Shape } from "../api/types";
+import { memo, useMemo } from "react";
+import type { Key, PairView } from "../api/types";
 import { Action } from "../desk/Action";
+import { useDesk } from "../desk/state";
 import { Thumb } from "../stage/Thumb";
 
 const sure = (confidence: number) =>
@@ -21,18 +23,19 @@ function words(pair: PairView, surely: string): string {
   return `${surely}, ${pair.way}`;
 }
 
-type RowProps = {
-  pair: PairView;
-  first: Shape[];
-  second: Shape[];
-  on: boolean;
-  onChoose: () => void;
-  onPart: () => void;
-  onFree: () => void;
-};
+function useShapes(drawing: string, ids: string[]) {
+  const shapes = useDesk((s) => s.drawings[drawing]?.shapes);
+  return useMemo(() => ids.flatMap((id) => shapes?.find((s) => s.id === id) ?? []), [shapes, ids]);
+}
+
+type RowProps = { pair: PairView; from: Key; to: Key; on: boolean };
 
 /** A pair with both its pictures, how sure it is, and how it goes. */
-export function PairRow({ pair, first, second, on, onChoose, onPart, onFree }: RowProps) {
+export const PairRow = memo(function PairRow({ pair, from, to, on }: RowProps) {
+  const first = useShapes(from.drawing, pair.firsts);
+  const second = useShapes(to.drawing, pair.seconds);
+  const { set, edit } = useDesk.getState();
+  const key = from.id;
   const [word, color] = sure(pair.confidence);
   const state =
     pair.by_hand && pair.kind === "pair" && first.length && second.length
@@ -44,7 +47,7 @@ export function PairRow({ pair, first, second, on, onChoose, onPart, onFree }: R
       role="option"
       aria-selected={on}
       data-testid="pair-row"
-      onClick={onChoose}
+      onClick={() => set({ pair: { first: pair.first, second: pair.second }, hint: null })}
       title={`${pair.reason}. Travel: ${pair.way_reason}.`}
       sx={{
         px: 0.5,
@@ -69,12 +72,21 @@ export function PairRow({ pair, first, second, on, onChoose, onPart, onFree }: R
           </Typography>
         </Box>
         {on && pair.by_hand && (
-          <Button color="inherit" onClick={onFree} sx={{ minWidth: 0 }}>
+          <Button
+            color="inherit"
+            onClick={() => void edit({ type: "free_pair", key, first: pair.first, second: pair.second })}
+            sx={{ minWidth: 0 }}
+          >
             Free
           </Button>
         )}
         {on && pair.first && pair.second && (
-          <Action name="Part: let the first vanish and the second appear" onClick={onPart}>
+          <Action
+            name="Part: let the first vanish and the second appear"
+            onClick={() =>
+              void edit({ type: "pair_shapes", key, first: pair.first, second: null, also: false })
+            }
+          >
             <Unlink size={15} />
           </Action>
         )}
@@ -89,4 +101,4 @@ export function PairRow({ pair, first, second, on, onChoose, onPart, onFree }: R
       )}
     </Box>
   );
-}
+});

@@ -3,7 +3,7 @@ import { Pause, Play } from "lucide-react";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
-import { useSpans } from "../desk/spans";
+import { useFound, useSpans } from "../desk/spans";
 import { useDesk, usePicked, useScene } from "../desk/state";
 
 const SPEEDS = [0.25, 0.5, 1, 2];
@@ -18,6 +18,7 @@ export function ReviewPanel({ kept }: { kept: number | null }) {
     "thereAndBack",
   );
   const spans = useSpans();
+  const found = useFound();
   const [from, to] = loop ?? [1, scene.length];
   const unsure = scene.layers.flatMap((layer) =>
     layer.keys.flatMap((key) =>
@@ -32,7 +33,7 @@ export function ReviewPanel({ kept }: { kept: number | null }) {
     .filter((layer) => !layer.hidden)
     .flatMap((layer) =>
       layer.keys.flatMap((key) =>
-        key.span.inbetween ? (spans[key.id]?.snags ?? []).map((snag) => ({ layer, snag })) : [],
+        key.span.inbetween ? (found[key.id]?.snags ?? []).map((snag) => ({ layer, snag })) : [],
       ),
     )
     .toSorted((a, b) => b.snag.severity - a.snag.severity);

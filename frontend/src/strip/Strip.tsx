@@ -1,19 +1,23 @@
 import { Box, ButtonBase, Typography } from "@mui/material";
 import { ChevronDown, ChevronUp, Pin } from "lucide-react";
-import { memo, useEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { SpanView } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
-import { useSpans } from "../desk/spans";
+import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
 import { type Box as Extent, piecesOfSpan } from "../stage/pieces";
 import { Picture } from "../stage/Thumb";
 
 const CARD = 84;
 
+const extents = new WeakMap<SpanView, Extent | null>();
+
 /** What all frames of a span take up together, by their nodes. */
 function extentOf(span: SpanView): Extent | null {
+  const known = extents.get(span);
+  if (known !== undefined) return known;
   let [left, top, right, bottom] = [1e9, 1e9, -1e9, -1e9];
   for (const track of span.tracks)
     for (const row of [track.points[0], track.points.at(-1)])
@@ -23,16 +27,18 @@ function extentOf(span: SpanView): Extent | null {
         top = Math.min(top, row[k + 1] as number);
         bottom = Math.max(bottom, row[k + 1] as number);
       }
-  return left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
+  const extent = left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
+  extents.set(span, extent);
+  return extent;
 }
 
 /** The span at hand as a row of cards: first key, in-betweens, second key. */
 export function Strip() {
   const { layer, first, second } = useAtHand();
   const spans = useSpans();
+  const found = useFound();
   const { strip, set } = usePicked("strip", "set");
   const span = first && spans[first.id];
-  const box = useMemo(() => (span ? extentOf(span) : null), [span]);
   return (
     <Box
       sx={{
@@ -79,14 +85,15 @@ export function Strip() {
             {span.frames.map((frame, number) => (
               <Card
                 key={frame}
-                span={span}
-                box={box}
+                spanKey={first.id}
                 frame={frame}
                 number={number}
                 place={span.places[number] ?? 0}
                 worst={Math.max(
                   0,
-                  ...span.snags.filter((s) => s.frames.includes(frame)).map((s) => s.severity),
+                  ...(found[first.id]?.snags ?? [])
+                    .filter((s) => s.frames.includes(frame))
+                    .map((s) => s.severity),
                 )}
                 ends={number === 0 || number === span.frames.length - 1}
               />
@@ -98,9 +105,19 @@ export function Strip() {
   );
 }
 
+type PictureProps = { spanKey: string; number: number };
+
+/** What a card shows. It is painted anew while its card stays as it is. */
+function CardPicture({ spanKey, number }: PictureProps) {
+  const span = useSpans()[spanKey];
+  const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
+  if (!span) return null;
+  const pieces = piecesOfSpan(span, number);
+  return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={paper} />;
+}
+
 type CardProps = {
-  span: SpanView;
-  box: Extent | null;
+  spanKey: string;
   frame: number;
   number: number;
   place: number;
@@ -109,9 +126,8 @@ type CardProps = {
   ends: boolean;
 };
 
-const Card = memo(function Card({ span, box, frame, number, place, worst, ends }: CardProps) {
+const Card = memo(function Card({ spanKey, frame, number, place, worst, ends }: CardProps) {
   const current = useDesk((s) => s.frame === frame);
-  const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
   const set = useDesk((s) => s.set);
   const ref = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -141,7 +157,7 @@ const Card = memo(function Card({ span, box, frame, number, place, worst, ends }
           height: "100%",
         }}
       >
-        <Picture width={CARD - 4} height={72} pieces={piecesOfSpan(span, number)} box={box} paper={paper} />
+        <CardPicture spanKey={spanKey} number={number} />
         <Typography sx={{ fontSize: 12, lineHeight: "20px", fontWeight: ends ? 700 : 400 }}>
           {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
         </Typography>

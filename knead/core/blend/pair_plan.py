@@ -5,6 +5,8 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
+import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend import travel
 from knead.core.blend.body import Body
@@ -21,6 +23,8 @@ from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.pairs import ShapePair
+
+MOMENTS = np.linspace(0.1, 0.9, 9)  # at which the stacking order may change
 
 
 @dataclass(frozen=True, eq=False)
@@ -98,9 +102,10 @@ class PairPlan:
 
     def place(self, t: float) -> float:
         """How far it has gone at place t of the span: it goes only during its own part of it."""
-        return float(self._places(np.array([t]))[0])
+        return float(self.places(np.array([t]))[0])
 
-    def _places(self, times: Floats) -> Floats:
+    def places(self, times: Floats) -> Floats:
+        """How far it has gone at each of the times, shape (len(times),)."""
         start, end = self.goes
         return times if (start, end) == (0.0, 1.0) else np.clip((times - start) / (end - start), 0.0, 1.0)
 
@@ -165,7 +170,7 @@ class PairPlan:
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
-        times = self._places(times)
+        times = self.places(times)
         first, second, course = self.first_points, self.second_points, self.course
         share = 1.0 if self.blend == "solid" else self.load.evidence[0] if self.blend == "auto" and self._whole else 0.0
         plain = first[None]
@@ -185,7 +190,7 @@ class PairPlan:
 
     def looks(self, times: Floats) -> list[Looks]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
-        times = self._places(times)
+        times = self.places(times)
         looks = self.paint.at(times, self._carried(times), self.motion)
         if self._whole:
             return looks
@@ -201,11 +206,16 @@ class PairPlan:
             return lambda first, second: travel.direct(first, second, times, self.course)
         return lambda first, second: travel.arc(first, second, times, self.course)
 
+    @property
+    def plain(self) -> bool:
+        """Whether its looks don't hang on its way: it is in both keys and has no gradients."""
+        parts = [part for key in (self.paint.first, self.paint.second) for part in (key.fill, key.stroke) if part]
+        return self._whole and all(part.paint.gradient is None for part in parts)
+
     @cached_property
-    def steady(self) -> bool:
-        """Whether it looks the same at all times, its form left aside."""
-        paints = [part.paint for part in (self.paint.first.fill, self.paint.first.stroke) if part]
-        return self.paint.constant and self._whole and all(paint.gradient is None for paint in paints)
+    def hulls(self) -> NDArray[np.object_]:
+        """The convex hulls of its nodes at the MOMENTS."""
+        return np.asarray(shapely.convex_hull(shapely.linestrings(as_points(self.points(MOMENTS)))))
 
     @cached_property
     def _weights(self) -> tuple[Floats, Floats]:
@@ -221,7 +231,7 @@ class PairPlan:
         first, second = self._weights
         if np.all(first == 1.0) and np.all(second == 1.0):
             return None
-        share = self._places(times)[:, None]
+        share = self.places(times)[:, None]
         return np.asarray((1.0 - share) * first + share * second)
 
     @cached_property

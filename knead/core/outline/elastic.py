@@ -26,6 +26,10 @@ def align(cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: fl
     total = np.full((n + 1, m + 1), far)
     origin = np.zeros((n + 1, m + 1), dtype=np.int64)
     total[0, 0] = 0.0
+    between = np.zeros((len(moves), moves.max(), 2), dtype=np.int64)  # the places a step passes, from its start
+    for k in range(len(moves)):
+        for p in range(1, moves[k].max()):
+            between[k, p] = moves[k] * p // moves[k].max()
     for i in range(1, n + 1):
         along = (first[i] - first[0]) / (first[n] - first[0])
         for j in range(1, m + 1):
@@ -39,7 +43,7 @@ def align(cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: fl
                 parts = max(a, b)
                 mean = 0.5 * (cost[i - a, j - b] + cost[i, j])
                 for p in range(1, parts):
-                    mean += cost[i - a + (a * p) // parts, j - b + (b * p) // parts]
+                    mean += cost[i - a + between[k, p, 0], j - b + between[k, p, 1]]
                 step = mean / parts * 0.5 * (ds + dt) + stretch * (ds - dt) ** 2 / (ds + dt + 1e-12) - gain[i, j]
                 if total[i - a, j - b] + step < total[i, j]:
                     total[i, j] = total[i - a, j - b] + step

@@ -192,9 +192,10 @@ def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
     anchor = int(np.argmax(one.weight[:-1] - 1e-6 * height / max(float(np.ptp(height)), 1e-12)))
     one, gain = _from(one, anchor), _gain(_from(one, anchor), two)
     found: dict[int, None] = {}
+    measures = _Unlike(one, two)
     for look in LOOKS[:2]:
         totals = align_all_starts(
-            _cost(one, two, look, 1.0 + 0j, None), gain, one.shares, two.shares, STRETCH, COARSE_MOVES
+            measures.cost(look, 1.0 + 0j, None), gain, one.shares, two.shares, STRETCH, COARSE_MOVES
         )
         best = int(np.argmin(totals))
         away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
@@ -212,18 +213,24 @@ def _from(grid: Grid, start: int) -> Grid:
     return Grid(grid.track, shares, grid.points[order], grid.tangents[order], grid.turns[order], grid.weight[order])
 
 
-def _cost(one: Grid, two: Grid, look: Look, turn: complex, place: tuple[Complexes, Complexes] | None) -> Floats:
-    """How unlike two places are, shape (n + 1, m + 1), or (n + 1, m) for closed outlines."""
-    m = two.steps if two.track.closed else two.steps + 1
-    turns = np.abs(one.turns[:, None] - two.turns[None, :m]) @ SCALE_WEIGHTS
-    cost = look.turn * turns
-    if look.direction:
-        agree = np.real(one.tangents[:, None] * turn * np.conj(two.tangents[None, :m]))
-        cost = cost + look.direction * (1.0 - agree)
-    if look.place:
-        z, w = place or (_standard(one.points), _standard(two.points))
-        cost = cost + look.place * np.abs(z[:, None] - w[None, :m])
-    return np.asarray(cost, dtype=float)
+class _Unlike:
+    """How unlike the places of two grids are; what does not hang on the look is measured once."""
+
+    def __init__(self, one: Grid, two: Grid) -> None:
+        self.one, self.two = one, two
+        pairs = zip(one.turns.T, two.turns.T, SCALE_WEIGHTS, strict=True)
+        self.turns = np.add.reduce([weight * np.abs(np.subtract.outer(a, b)) for a, b, weight in pairs])
+
+    def cost(self, look: Look, turn: complex, place: tuple[Complexes, Complexes] | None) -> Floats:
+        """Shape (n + 1, m + 1), with the first turned, and placed on the second."""
+        cost = look.turn * self.turns
+        if look.direction:
+            a, b = self.one.tangents * turn, self.two.tangents
+            cost += look.direction * (1.0 - np.multiply.outer(a.real, b.real) - np.multiply.outer(a.imag, b.imag))
+        if look.place:
+            z, w = place or (_standard(self.one.points), _standard(self.two.points))
+            cost += look.place * np.abs(np.subtract.outer(z, w))
+        return np.asarray(cost, dtype=float)
 
 
 def _standard(points: Complexes) -> Complexes:
@@ -233,10 +240,9 @@ def _standard(points: Complexes) -> Complexes:
 
 
 def _gain(one: Grid, two: Grid) -> Floats:
-    """What it is worth to lay a corner or bulge on one of its kind, shape (n + 1, m + 1) or (n + 1, m)."""
-    m = two.steps if two.track.closed else two.steps + 1
-    likeness = np.exp(-1.5 * np.abs(one.turns[:, None, 1] - two.turns[None, :m, 1]))
-    return np.asarray(0.15 * np.minimum(one.weight[:, None], two.weight[None, :m]) * likeness, dtype=float)
+    """What it is worth to lay a corner or bulge on one of its kind, shape (n + 1, m + 1)."""
+    likeness = np.exp(-1.5 * np.abs(np.subtract.outer(one.turns[:, 1], two.turns[:, 1])))
+    return np.asarray(0.15 * np.minimum.outer(one.weight, two.weight) * likeness, dtype=float)
 
 
 def _fineness(track: Track) -> int:
@@ -255,6 +261,7 @@ class _Field:
         if first.closed:
             one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
         self.one, self.two, self.gain = one, two, _gain(one, two)
+        self.unlike = _Unlike(one, two)
         self.stops_one, self.stops_two = _stops(one, two, ties)
 
     def lay(self, look: Look, rounds: int) -> Floats:
@@ -263,7 +270,7 @@ class _Field:
         turn, place = 1.0 + 0j, None
         steps = np.zeros((0, 2), dtype=np.int64)
         for _ in range(rounds):
-            cost = _cost(one, two, look, turn, place)
+            cost = self.unlike.cost(look, turn, place)
             steps = _through(cost, self.gain, one, two, self.stops_one, self.stops_two)
             a, b = similarity.fit(one.points[steps[:, 0]], two.points[steps[:, 1]])
             turn, size = a / abs(a), max(float(np.std(two.points)), 1e-12)
@@ -299,12 +306,12 @@ def _index(grid: Grid, share: float) -> int:
 
 def _through(cost: Floats, gain: Floats, one: Grid, two: Grid, stops_one: list[int], stops_two: list[int]) -> Ints:
     """The way through all stops; each stretch between two stops is a problem of its own."""
-    columns = cost.shape[1]
     rows = [np.array([[stops_one[0], stops_two[0]]])]
     for k in range(len(stops_one) - 1):
         i0, i1, j0, j1 = stops_one[k], stops_one[k + 1], stops_two[k], stops_two[k + 1]
-        block = np.ix_(range(i0, i1 + 1), [j % columns for j in range(j0, j1 + 1)])
-        _, way = align(cost[block], gain[block], one.shares[i0 : i1 + 1], two.shares[j0 : j1 + 1], STRETCH, MOVES)
+        block = np.s_[i0 : i1 + 1, j0 : j1 + 1]
+        parts = np.ascontiguousarray(cost[block]), np.ascontiguousarray(gain[block])
+        _, way = align(*parts, one.shares[i0 : i1 + 1], two.shares[j0 : j1 + 1], STRETCH, MOVES)
         if not len(way):  # one side has hardly any places here: go straight
             way = np.array([[0, 0], [i1 - i0, j1 - j0]])
         rows.append(way[1:] + [i0, j0])
@@ -323,19 +330,20 @@ def _pins(one: Grid, two: Grid, steps: Ints) -> NDArrayBool:
 def _even(knots: Floats, pinned: NDArrayBool) -> Floats:
     """Smooth the map's speed between pins: the programme's steps are coarse, the map should not be."""
     pins = np.flatnonzero(pinned)
-    rows = []
-    for start, end in zip(pins[:-1], pins[1:], strict=True):
-        s0, s1, t0, t1 = *knots[[start, end], 0], *knots[[start, end], 1]
-        count = max(2, end - start)
-        s = np.linspace(s0, s1, count + 1)
-        offset = np.interp(s, knots[start : end + 1, 0], knots[start : end + 1, 1]) - (
-            t0 + (t1 - t0) * np.linspace(0, 1, count + 1)
-        )
-        for _ in range(4):
-            offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
-        t = np.maximum.accumulate(t0 + (t1 - t0) * np.linspace(0, 1, count + 1) + offset)
-        rows.append(np.stack([s, np.clip(t, t0, t1)], axis=1)[:-1])
-    return np.concatenate([*rows, knots[-1:]])
+    counts = np.maximum(2, np.diff(pins))  # even steps from pin to pin
+    starts = np.concatenate([[0], np.cumsum(counts)])
+    share = (np.arange(starts[-1]) - np.repeat(starts[:-1], counts)) / np.repeat(counts, counts)
+    low, high = (
+        np.append(np.repeat(knots[each], counts, axis=0), knots[-1:], axis=0) for each in (pins[:-1], pins[1:])
+    )
+    even = low + np.append(share, 0.0)[:, None] * (high - low)
+    offset = np.interp(even[:, 0], knots[:, 0], knots[:, 1]) - even[:, 1]
+    for _ in range(4):
+        offset[starts] = 0.0
+        offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
+    offset[starts] = 0.0
+    second = np.maximum.accumulate(np.clip(even[:, 1] + offset, low[:, 1], high[:, 1]))
+    return np.stack([even[:, 0], second], axis=1)
 
 
 def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
