@@ -1825,7 +1825,7 @@ export interface components {
         };
         /**
          * Preview
-         * @description An operation to try on the head of the scene, and the span wanted; with `look`, what might be wrong with it too.
+         * @description An operation to try on a scene, and the span wanted; with a `look` at what might be wrong with it.
          */
         Preview: {
             /** Key */
