@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from knead.core.blend.hang import hung
-from knead.core.blend.lone import sprout
+from knead.core.blend.lone import sprouts
 from knead.core.blend.pair_plan import MOMENTS, PairPlan
 from knead.core.blend.planning import plan_lone_shape, plan_pair
 from knead.core.geometry.bezier import Floats, path_of
@@ -127,10 +127,12 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
             plans.append(plan_pair(a, b, wanted, pair).led(travel))
     found = hung(plans)
     paired = list(found)
-    for pair in [p for p in pairs if p.first is None or p.second is None]:
-        shape = one[pair.first] if pair.first is not None else two[pair.second or ""]
-        lone = plan_lone_shape(shape, pair, shape.id, *sprout(shape, pair.first is not None, paired))
-        found.append(lone.led(take.travel(pair.first, pair.second)))
+    for of_first, drawing in ((True, one), (False, two)):
+        lone = [p for p in pairs if (p.second if of_first else p.first) is None]
+        shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
+        for pair, shape, places in zip(lone, shapes, sprouts(shapes, of_first, paired), strict=True):
+            plan = plan_lone_shape(shape, pair, shape.id, *places)
+            found.append(plan.led(take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     return SpanPlan(first, second, _named(found), by, tuple(troubles))
 

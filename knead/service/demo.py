@@ -13,6 +13,7 @@ from knead.core.model import (
     Layer,
     Paint,
     PairChoice,
+    PairTravel,
     Point,
     Scene,
     SceneBundle,
@@ -35,33 +36,31 @@ def read_demo(folder: Path) -> SceneBundle:
     plan = json.loads((folder / "scene.json").read_text(encoding="utf-8"))
     plan["palette"] = tuple(Swatch(name=name, color=color) for name, color in plan.get("palette", ()))
     parts = {name: part for part, names in plan.pop("parts", {}).items() for name in names}
-    drawings: dict[str, Drawing] = {}
-    layers = []
+    files: dict[str, Drawing] = {}
+    layers, shown = [], []
     for row in plan.pop("layers"):
-        keys = []
         for entry in row["keys"]:
-            if entry["file"] not in drawings:
+            if entry["file"] not in files:
                 drawing = _dressed(read_svg_file(folder / entry["file"]).drawing, plan["palette"], parts)
-                like = drawings.get(entry.get("like"))
-                drawings[entry["file"]] = _made_from(like, drawing) if like else drawing
-            drawing = drawings[entry["file"]]
-            keys.append(Key(frame=entry["frame"], drawing=drawing.hash, span=Span(inbetween=entry["inbetween"])))
-        files = [entry["file"] for entry in row["keys"]]
-        takes = [
-            _take(entry, drawings[file], drawings[after])
-            for entry, file, after in zip(row["keys"], files, [*files[1:], files[-1]], strict=True)
-        ]
+                like = files.get(entry.get("like"))
+                files[entry["file"]] = _made_from(like, drawing) if like else drawing
+        drawings = [_revealed(files[entry["file"]], entry.get("reveal", {})) for entry in row["keys"]]
         keys = [
-            key.model_copy(update={"span": key.span.model_copy(update={"take": take})})
-            for key, take in zip(keys, takes, strict=True)
+            Key(
+                frame=entry["frame"],
+                drawing=drawing.hash,
+                span=Span(inbetween=entry["inbetween"], take=_take(entry, drawing, after)),
+            )
+            for entry, drawing, after in zip(row["keys"], drawings, [*drawings[1:], drawings[-1]], strict=True)
         ]
         layers.append(Layer(name=row["name"], keys=tuple(keys)))
+        shown += drawings
     scene = Scene(**plan, layers=tuple(layers))
-    return SceneBundle(scene=scene, drawings={d.hash: d for d in drawings.values()})
+    return SceneBundle(scene=scene, drawings={d.hash: d for d in shown})
 
 
 def _take(entry: dict[str, Any], first: Drawing, second: Drawing) -> Take:
-    """A span's settings; its pairs by hand and its hints are given by the shapes' names."""
+    """A span's settings; its pairs by hand, hints and paths of travel are given by the shapes' names."""
     one, two = ({shape.name: shape.id for shape in drawing.shapes} for drawing in (first, second))
     pairs = tuple(PairChoice(first=one[a], second=two[b]) for a, b in entry.get("pairs", ()))
     hints = tuple(
@@ -72,7 +71,23 @@ def _take(entry: dict[str, Any], first: Drawing, second: Drawing) -> Take:
         )
         for hint in entry.get("hints", ())
     )
-    return Take(ease=Ease.model_validate(entry["ease"]), blend=entry.get("blend", "auto"), pairs=pairs, hints=hints)
+    travels = tuple(
+        PairTravel(first=one[name], second=two[name], path=(Point(*out), Point(*into)))
+        for name, (out, into) in entry.get("paths", {}).items()
+    )
+    ease, blend = Ease.model_validate(entry["ease"]), entry.get("blend", "auto")
+    return Take(ease=ease, blend=blend, pairs=pairs, hints=hints, travels=travels)
+
+
+def _revealed(drawing: Drawing, reveals: dict[str, list[float]]) -> Drawing:
+    """The drawing with only a stretch of some strokes to be seen, by the shapes' names."""
+    shapes = [
+        shape.model_copy(update={"stroke": shape.stroke.model_copy(update={"reveal": tuple(reveals[shape.name])})})
+        if shape.stroke is not None and shape.name in reveals
+        else shape
+        for shape in drawing.shapes
+    ]
+    return Drawing(shapes=tuple(shapes))
 
 
 def _dressed(drawing: Drawing, palette: tuple[Swatch, ...], parts: dict[str, str]) -> Drawing:

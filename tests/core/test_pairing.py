@@ -4,6 +4,7 @@ import random
 
 import numpy as np
 import pytest
+import shapely
 
 from knead.core.color import to_hex, to_oklab
 from knead.core.inbetween import plan_span
@@ -79,6 +80,22 @@ def test_shapes_without_partner_grow_and_shrink_without_flicker() -> None:
     assert np.diff(sizes).max() < 1.5 * np.diff(sizes).mean()
     assert widths[-1] == 12
     assert np.all(np.diff(widths) > 0)
+
+
+@pytest.mark.parametrize("appears", [True, False])
+def test_what_appears_or_vanishes_with_its_parts_stays_one_thing(appears: bool) -> None:
+    body = filled(ellipse(200, 200, 100, 80), color="#668844")
+    thigh = filled(ellipse(280, 260, 30, 24), color="#aa2211")
+    foot = stroked(polygon([(290, 275), (370, 330)], closed=False), width=9)
+    eye = filled(ellipse(140, 160, 30, 30), color="#ffffff")
+    pupil = filled(ellipse(158, 160, 9, 9), color="#101010")
+    whole, bare = drawing(body, foot, thigh, pupil, eye), drawing(body)
+    plan = plan_span(bare, whole, Take()) if appears else plan_span(whole, bare, Take())
+    for t in np.linspace(0.05, 0.95, 7):
+        shown = plan.at(float(t) if appears else 1 - float(t))
+        leg, toe, white, black = (outline(shown.shape(s.id).contours[0]) for s in (thigh, foot, eye, pupil))
+        assert shapely.Polygon(leg).intersects(shapely.LineString(toe))
+        assert shapely.Polygon(white).contains(shapely.Polygon(black))
 
 
 def test_every_shape_is_in_exactly_one_pair_and_every_pair_has_a_reason() -> None:
