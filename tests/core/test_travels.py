@@ -9,7 +9,7 @@ from pydantic import TypeAdapter, ValidationError
 from knead.core.edit import Operation
 from knead.core.geometry.route import along, parted
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import PairTravel, Point, Shape, Take
+from knead.core.model import Contour, PairTravel, Point, Shape, Take
 from tests.forms import blob, drawing, ellipse, filled, polygon, turned, work_of
 
 finite = st.floats(-300, 300)
@@ -63,6 +63,25 @@ def test_a_drawn_path_leads_the_middle_and_keeps_the_keys(blend: str) -> None:
     led = along(course.start, (-300j, -300j), course.end, np.array([0.5]))[0]
     assert abs(middle(plan.at(0.5).shapes[0]) - led) < 12
     assert middle(plain.at(0.5).shapes[0]).imag - led.imag > 150
+
+
+def test_what_goes_on_a_path_of_its_own_takes_along_what_is_smaller_only() -> None:
+    def about(contour: Contour, x: float, degrees: float) -> Contour:
+        return turned(turned(turned(contour, 0, move=(-x, 0)), degrees), 0, move=(x, 0))
+
+    body = filled(blob([150, 160, 140, 150], at=(0, 0)))
+    limbs = ellipse(170, 0, 60, 40), polygon([(100, -8), (320, 0), (100, 8)]), polygon([(310, -4), (350, 0), (310, 4)])
+    # the foot swings about a joint in the body, and the thigh about one on the foot, as it would not about the body
+    there = about(about(limbs[0], 180, -75), 120, 80), about(limbs[1], 120, 80), about(limbs[2], 120, 80)
+    colors = "#aa2211", "#22aa11", "#1122aa"
+    first, second = ([filled(c, color=color) for c, color in zip(k, colors, strict=True)] for k in (limbs, there))
+    thigh, foot, toe = zip(first, second, strict=True)
+    travel = PairTravel(first=foot[0].id, second=foot[1].id, path=(Point(0, -300), Point(0, -300)))
+    led = planned(travel, *foot, (body, body), thigh, toe).at(0.5)
+    plain = planned(PairTravel(first=foot[0].id, second=foot[1].id), *foot, (body, body), thigh, toe).at(0.5)
+    moved = [abs(middle(led.shape(s.id)) - middle(plain.shape(s.id))) for s in first]
+    assert moved[0] < 20
+    assert min(moved[1:]) > 100
 
 
 def test_whole_rounds_are_turned_on_the_way() -> None:

@@ -78,7 +78,10 @@ def courses(bodies: list[Body]) -> list[Course]:
         return []
     hulls = np.array([body.hulls[0] for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
-    order = _tree(looseness, shapely.area(hulls))
+    areas = shapely.area(hulls)
+    led = np.array([body.path is not None for body in bodies])
+    looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
+    order = _tree(looseness, areas)
     holders = {parent for _, parent in order}
     found: dict[int, Course] = {}
     for child, parent in order:

@@ -61,7 +61,10 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
 
 
 def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
-    """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others."""
+    """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others.
+
+    What goes on a path that was drawn for it comes off its neighbours on purpose.
+    """
     if not any(map(_unsure, plans)):
         return {}
     hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
@@ -72,6 +75,7 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
     for side in hulls:
         touching &= shapely.distance(side[free, None], side[None]) <= np.minimum.outer(reach[free], reach)
     touching[np.arange(len(free)), free] = False
+    touching[:, [plan.body.path is not None for plan in plans]] = False
     return {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(free, touching, strict=True) if mates.any()}
 
 
@@ -81,7 +85,7 @@ def _unsure(plan: PairPlan) -> bool:
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
     outline = plan.contours[0]
-    free = outline.closed and not plan.hints and not plan.kin and _distortion(plan) >= SURE
+    free = outline.closed and not (plan.hints or plan.kin or plan.body.path) and _distortion(plan) >= SURE
     return free and not (is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1]))
 
 
