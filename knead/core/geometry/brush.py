@@ -26,9 +26,8 @@ def brushed(contour: Contour, stroke: Stroke) -> list[Complexes]:
     params = np.arange(len(track.path) * STEPS + 1) / STEPS
     whole = stroke.reveal == (0.0, 1.0)
     if not whole:
-        shares = np.interp(params, track.params, track.lengths) / max(track.length, 1e-300)
         low, high = sorted(stroke.reveal)
-        params = np.interp((low + (high - low) * shares) * track.length, track.lengths, track.params)
+        params = track.params_at(low + (high - low) * track.shares(params))
     points = as_complex(points_at(track.path, params))
     nodes = np.array([n.weight for n in contour.nodes])
     known = np.append(nodes, nodes[0]) if contour.closed else nodes

@@ -11,6 +11,7 @@ from knead.core.geometry.similarity import Complexes, as_complex
 STEPS = 16  # measured stretches a segment
 T = np.linspace(0.0, 1.0, 2 * STEPS + 1)
 BASIS = np.stack([(1 - T) ** 3, 3 * (1 - T) ** 2 * T, 3 * (1 - T) * T**2, T**3])  # Bernstein, shape (4, 33)
+SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the derivative, shape (3, 33)
 DENSE = 512
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
@@ -32,14 +33,45 @@ class Track:
     def shares(self, params: Floats) -> Floats:
         """Shares at parameters. Parameters beyond the end of a closed path give shares above 1."""
         turns = np.floor(params / len(self.path)) if self.closed else np.zeros_like(params)
-        inside = params - turns * len(self.path)
-        return np.interp(inside, self.params, self.lengths) / max(self.length, 1e-300) + turns
+        return self._lengths(params - turns * len(self.path)) / max(self.length, 1e-300) + turns
 
     def params_at(self, shares: Floats) -> Floats:
         """Parameters at shares. Shares outside 0..1 go round a closed path, and stop at the ends of an open one."""
         turns = np.floor(shares) if self.closed else np.zeros_like(shares)
-        found = np.interp((shares - turns) * self.length, self.lengths, self.params)
-        return found + turns * len(self.path)
+        return self._params((shares - turns) * self.length) + turns * len(self.path)
+
+    def _lengths(self, params: Floats) -> Floats:
+        """Lengths from the start at parameters. Within a measured stretch the speed is taken as a parabola.
+
+        So a straight segment, which may be run through unevenly, is measured exactly.
+        """
+        at = np.clip(np.floor(params * STEPS), 0, len(self.lengths) - 2).astype(np.int64)
+        start, middle, end = self._speeds[at].T
+        x = np.clip(params * STEPS - at, 0.0, 1.0)
+        gone = _gone(x, start, middle, end) / np.maximum((start + 4 * middle + end) / 6, 1e-300)
+        return np.asarray(self.lengths[at] + gone * (self.lengths[at + 1] - self.lengths[at]))
+
+    def _params(self, lengths: Floats) -> Floats:
+        """Parameters at lengths from the start: the inverse of `_lengths`."""
+        at = np.clip(np.searchsorted(self.lengths, lengths, side="right") - 1, 0, len(self.lengths) - 2)
+        start, middle, end = self._speeds[at].T
+        whole = (start + 4 * middle + end) / 6
+        size = self.lengths[at + 1] - self.lengths[at]
+        wanted = np.clip((lengths - self.lengths[at]) / np.where(size > 0, size, 1.0), 0.0, 1.0) * whole
+        # first as if the speed changed evenly, then by Newton's method
+        even = wanted * (start + end) / np.maximum(2 * whole, 1e-300)
+        root = np.sqrt(np.maximum(start**2 + 2 * (end - start) * even, 0.0))
+        x = np.minimum(2 * even / np.maximum(start + root, 1e-300), 1.0)
+        for _ in range(3):
+            gone, speed = _gone(x, start, middle, end), _speed(x, start, middle, end)
+            x = np.clip(x - (gone - wanted) / np.maximum(speed, 1e-9 * whole + 1e-300), 0.0, 1.0)
+        return np.asarray((at + x) / STEPS)
+
+    @cached_property
+    def _speeds(self) -> Floats:
+        """The speeds at the start, the middle and the end of each measured stretch, shape (stretches, 3)."""
+        speeds = np.abs(np.diff(as_complex(self.path), axis=1) @ SPEED_BASIS)
+        return np.stack([speeds[:, k : k + 2 * STEPS - 1 : 2].ravel() for k in range(3)], axis=1)
 
     def points(self, shares: Floats) -> Floats:
         """Points at shares, shape (len(shares), 2)."""
@@ -70,8 +102,7 @@ class Track:
         counts = np.maximum(1, np.round(gaps * DENSE)).astype(np.int64)
         steps = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
         places = np.append(np.repeat(stops[:-1], counts) + np.repeat(gaps / counts, counts) * steps, 1.0)
-        params = np.interp(places * self.length, self.lengths, self.params)
-        return places, as_complex(points_at(self.path, params))
+        return places, as_complex(points_at(self.path, self._params(places * self.length)))
 
     def sketch(self, shares: Floats) -> Complexes:
         """Points at shares as complex numbers, to within a chord of 1/512 of the length: for measuring, not drawing."""
@@ -111,6 +142,16 @@ def measure(path: Floats, closed: bool) -> Track:
     chords = np.abs(np.diff(z[:, ::2], axis=1))
     lengths = (4.0 * (halves[:, ::2] + halves[:, 1::2]) - chords) / 3.0
     return Track(path, closed, params, np.concatenate([[0.0], np.cumsum(lengths)]))
+
+
+def _speed(x: Floats, start: Floats, middle: Floats, end: Floats) -> Floats:
+    """The parabola through three speeds, at shares x of a stretch."""
+    return (2 * (start + end - 2 * middle) * x + 4 * middle - 3 * start - end) * x + start
+
+
+def _gone(x: Floats, start: Floats, middle: Floats, end: Floats) -> Floats:
+    """The integral of that parabola from 0 to x."""
+    return ((2 / 3 * (start + end - 2 * middle) * x + 0.5 * (4 * middle - 3 * start - end)) * x + start) * x
 
 
 def _direction(path: Floats, order: tuple[int, ...], start: int) -> Complexes:

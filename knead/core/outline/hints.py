@@ -27,8 +27,7 @@ def nearest_contour(tracks: list[Track], point: Floats) -> tuple[int, float, flo
 
 def share_of(track: Track, param: float) -> float:
     """The share at a parameter; on an open outline the end is 1."""
-    length = max(track.length, 1e-300)
-    share = float(np.interp(param, track.params, track.lengths)) / length
+    share = float(track.shares(np.array([param]))[0])
     return float(np.mod(share, 1.0)) if track.closed else share
 
 

@@ -228,15 +228,16 @@ class _Unlike:
             a, b = self.one.tangents * turn, self.two.tangents
             cost += look.direction * (1.0 - np.multiply.outer(a.real, b.real) - np.multiply.outer(a.imag, b.imag))
         if look.place:
-            z, w = place or (_standard(self.one.points), _standard(self.two.points))
+            z, w = place or (_standard(self.one), _standard(self.two))
             cost += look.place * np.abs(np.subtract.outer(z, w))
         return np.asarray(cost, dtype=float)
 
 
-def _standard(points: Complexes) -> Complexes:
-    """Places with their mean at 0 and a spread of 1."""
-    moved = points - points.mean()
-    return np.asarray(moved / max(float(np.sqrt(np.mean(np.abs(moved) ** 2))), 1e-12), dtype=complex)
+def _standard(grid: Grid) -> Complexes:
+    """A grid's places with their mean at 0 and a spread of 1, wherever it begins."""
+    every = grid.points[:-1] if grid.track.closed else grid.points
+    moved = grid.points - every.mean()
+    return np.asarray(moved / max(float(np.std(every)), 1e-12), dtype=complex)
 
 
 def _gain(one: Grid, two: Grid) -> Floats:

@@ -73,12 +73,7 @@ def _begun_between(way: Correspondence, own: Floats, partner: Floats, ties: Floa
 
 def _node_shares(track: Track) -> Floats:
     count = len(track.path) if track.closed else len(track.path) + 1
-    return track.shares(np.arange(count, dtype=float)) if track.closed else _open_shares(track)
-
-
-def _open_shares(track: Track) -> Floats:
-    at = np.interp(np.arange(len(track.path) + 1.0), track.params, track.lengths)
-    return np.asarray(at / max(track.length, 1e-300), dtype=float)
+    return track.shares(np.arange(count, dtype=float))
 
 
 def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
