@@ -5,13 +5,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, Ints, path_of, triples_of
+from knead.core.geometry.bezier import Floats, Ints, path_of, reversed_path, triples_of
 from knead.core.geometry.similarity import Complexes, as_complex
-from knead.core.geometry.track import Track
+from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
-from knead.core.outline.matching import match
+from knead.core.outline.matching import backwards_ties, match
 from knead.core.outline.structure import Cuts, common
+from knead.core.outline.thin import thinned, with_all_nodes
 
 QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
 ENDS_TOO = np.append(QUARTERS, 1.0)
@@ -120,10 +121,9 @@ def plan_contours(
     if len(shared) >= 2:
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
         ties = _with_kin(ties, kin, one.closed)
-    way = match(one, two, ties, turned)
-    cuts = common(one, two, way, ties, tolerance)
+    cuts, strain = _laid(one, two, ties, tolerance, turned)
     nodes = tuple(
-        (_node_at(first, a, False), _node_at(second, b, way.reversed))
+        (_node_at(first, a, False), _node_at(second, b, cuts.reversed))
         for a, b in zip(cuts.first_params, cuts.second_params, strict=True)
     )
     count = len(cuts.first) if one.closed else len(cuts.first) + 1
@@ -134,8 +134,24 @@ def plan_contours(
         *indices,
         cuts,
         nodes[:count],
-        way.strain,
+        strain,
     )
+
+
+def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float) -> tuple[Cuts, float]:
+    """The cuts of both outlines that meet, and how strained the map between them is. Mere cuts play no part in it."""
+    thin = [thinned(track.path, track.closed) for track in (one, two)]
+    first, second = (measure(side.path, one.closed) for side in thin)
+    if one.closed:
+        begins = [float(track.shares(np.array([side.start]))[0]) for track, side in zip((one, two), thin, strict=True)]
+        ties = np.mod(ties - begins, 1.0)
+    way = match(first, second, ties, turned)
+    cuts = common(first, second, way, ties, tolerance)
+    paths = [one.path, two.path]
+    if way.reversed:
+        thin[1], paths[1] = thin[1].reversed(), reversed_path(two.path)
+        second, ties = measure(thin[1].path, two.closed), backwards_ties(ties, two.closed)
+    return with_all_nodes(cuts, paths, thin, [first, second], ties, 2.0 * tolerance), way.strain
 
 
 def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:

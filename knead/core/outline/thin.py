@@ -1,0 +1,174 @@
+"""Nodes that are mere cuts, where two segments are one cubic.
+
+They must not change how an outline is laid on another: else adding a node to a key would change its in-betweens.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.geometry.bezier import Floats, cut, reversed_path
+from knead.core.geometry.similarity import Complexes, as_complex, as_points
+from knead.core.geometry.track import Track
+from knead.core.outline.structure import Cuts
+
+ONE = 1e-5  # how far, by its size, a curve may be off that is still one cubic
+SHORT = 1e-3  # a piece of a cubic shorter than this share of the other is none
+MET = 1e-5  # what lies nearer than this, in parameters, is at one place
+
+
+@dataclass(frozen=True)
+class Thinned:
+    """A path without its mere cuts: the same curve in fewer segments.
+
+    It begins at node `start` of the original; `params` (n + 1,) are where the original's nodes from there on lie on it.
+    """
+
+    path: Floats
+    start: int
+    params: Floats
+
+    @property
+    def cuts(self) -> Floats:
+        """The parameters of the nodes that were left out."""
+        inner = self.params[1:-1]
+        return inner[np.abs(inner - np.round(inner)) > MET]
+
+    def reversed(self) -> "Thinned":
+        """The same for the path run through backwards."""
+        count = len(self.params) - 1
+        return Thinned(reversed_path(self.path), (count - self.start) % count, len(self.path) - self.params[::-1])
+
+    def own(self, params: Floats) -> Floats:
+        """Parameters on the original path of parameters on this one, which rise over at most one round."""
+        count, turns = len(self.params) - 1, np.floor(params / len(self.path))
+        inside = np.interp(params - turns * len(self.path), self.params, np.arange(count + 1.0))
+        found = inside + turns * count + self.start
+        whole = np.round(found)
+        return np.asarray(np.where(np.abs(found - whole) < MET, whole, found))
+
+
+def thinned(path: Floats, closed: bool) -> Thinned:
+    """Leave out the nodes of a path, shape (segments, 4, 2), that only cut a cubic in two."""
+    n = len(path)
+    z = as_complex(path)
+    ratios, alike = _continued(z, closed)
+    if not alike.any() or alike.all():
+        return Thinned(path, 0, np.arange(n + 1.0))
+    start = int(np.flatnonzero(~alike)[0]) if closed else 0
+    z, ratios = np.roll(z, -start, axis=0), np.roll(ratios, -start)
+    heads = np.flatnonzero(~np.roll(alike, -start))
+    runs = [slice(a, b) for a, b in zip(heads, [*heads[1:], n], strict=True)]
+    whole, params = [], [np.zeros(1)]
+    for run in runs:
+        merged, inner = _merged(z[run], ratios[run])
+        whole.append(merged)
+        params.append(params[-1][-1] + inner[1:])
+    return Thinned(as_points(np.concatenate(whole)), start, np.concatenate(params))
+
+
+def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
+    """For each segment, whether it goes on in the cubic of the one before, and how much longer its stretch of it is."""
+    before = np.roll(z, 1, axis=0)
+    out, into = before[:, 3] - before[:, 2], z[:, 1] - z[:, 0]
+    moving = np.minimum(np.abs(out), np.abs(into)) > SHORT * np.maximum(np.abs(out), np.abs(into))
+    ratios = np.where(moving, np.abs(into) / np.where(moving, np.abs(out), 1.0), 1.0)
+    share = 1.0 / (1.0 + ratios)
+    both = _extended(before, z, share)
+    t = share[:, None]
+    left = cut_at(both, t)
+    right = cut_at(both[:, ::-1], 1.0 - t)[:, ::-1]
+    size = np.abs(np.diff(both, axis=1)).sum(axis=1)
+    off = np.maximum(np.abs(left - before).max(axis=1), np.abs(right - z).max(axis=1))
+    alike = moving & (off <= ONE * size)
+    if not closed:
+        alike[0] = False
+    return ratios, alike
+
+
+def _extended(first: Complexes, last: Complexes, share: Floats, rest: Floats | None = None) -> Complexes:
+    """The cubics whose first `share` is one segment, and whose last (else the rest) another. Shapes (n, 4)."""
+    rest = 1.0 - share if rest is None else rest
+    second = first[:, 0] + (first[:, 1] - first[:, 0]) / share
+    third = last[:, 3] + (last[:, 2] - last[:, 3]) / rest
+    return np.stack([first[:, 0], second, third, last[:, 3]], axis=1)
+
+
+def cut_at(z: Complexes, t: Floats) -> Complexes:
+    """The first parts of cubics, up to t, by de Casteljau; shapes (n, 4) and (n, 1)."""
+    rows = [z]
+    for _ in range(3):
+        rows.append(rows[-1][:, :-1] + t * np.diff(rows[-1], axis=1))
+    return np.concatenate([row[:, :1] for row in rows], axis=1)
+
+
+def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats]:
+    """A run of segments as one cubic, and where their ends lie on it; as they are where they are not one."""
+    count = len(z)
+    ends = np.arange(count + 1.0)
+    if count == 1:
+        return z, ends
+    lengths = np.cumprod(np.append(1.0, ratios[1:]))
+    shares = lengths / lengths.sum()
+    whole = _extended(z[:1], z[-1:], shares[:1], shares[-1:])
+    params = np.concatenate([[0.0], np.cumsum(shares)[:-1], [1.0]])
+    off = np.abs(as_complex(cut(as_points(whole), params)) - z).max()
+    if off > count * ONE * np.abs(np.diff(whole)).sum():
+        return z, ends
+    return whole, params
+
+
+def with_all_nodes(
+    cuts: Cuts, paths: list[Floats], thin: list[Thinned], tracks: list[Track], ties: Floats, near: float
+) -> Cuts:
+    """Cuts of two thinned paths as cuts of the paths themselves, with a cut more wherever these have a mere cut.
+
+    What meets between two cuts meets evenly, so that a mere cut moves no in-between; but where one lies nearer than
+    `near`, in scene units, to a cut that is no node there nor one of the `ties` (k, 2), in shares, it takes its place.
+    """
+    rows = np.stack([cuts.first_params, cuts.second_params], axis=1)
+    for side in (0, 1):
+        rows = _with_cuts(rows, side, thin[side], tracks[side], ties[:, side], near)
+    params = [thin[side].own(rows[:, side]) for side in (0, 1)]
+    met = np.append(True, (np.diff(params[0]) > MET) | (np.diff(params[1]) > MET))
+    params = [row[met] for row in params]
+    if tracks[0].closed:
+        turn = _own_start(params[0], len(paths[0]))
+        params = [_from(row, len(path), turn) for row, path in zip(params, paths, strict=True)]
+    return Cuts(cut(paths[0], params[0]), cut(paths[1], params[1]), params[0], params[1], cuts.reversed)
+
+
+def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Floats, near: float) -> Floats:
+    """The rows, pairs of parameters, with those of the mere cuts of one side."""
+    places = thin.cuts
+    if not len(places):
+        return rows
+    own = rows[:, side]
+    if track.closed:
+        places = np.sort(own[0] + np.mod(places - own[0], len(thin.path)))
+    away = np.abs(np.mod(track.shares(own)[:, None] - ties + 0.5, 1.0) - 0.5).min(axis=1, initial=1.0)
+    free = (np.abs(own - np.round(own)) > MET) & (away > MET)
+    free[[0, -1]] = False
+    gaps = np.abs(track.shares(places)[:, None] - np.where(free, track.shares(own), np.inf)) * track.length
+    nearest, order = np.argmin(gaps, axis=1), np.arange(len(places))
+    inside = (places > own[nearest - 1]) & (places < own[np.minimum(nearest + 1, len(own) - 1)])
+    meets = (np.argmin(gaps, axis=0)[nearest] == order) & (gaps[order, nearest] < near) & inside
+    rows = rows.copy()
+    rows[nearest[meets], side] = places[meets]
+    more = np.empty((int(np.sum(~meets)), 2))
+    more[:, side] = places[~meets]
+    more[:, 1 - side] = np.interp(places[~meets], rows[:, side], rows[:, 1 - side])
+    rows = np.concatenate([rows, more])
+    return np.asarray(rows[np.lexsort((rows[:, 1], rows[:, 0]))])
+
+
+def _own_start(params: Floats, count: int) -> int:
+    """Which cut is the outline's first node."""
+    return int(np.argmin(np.abs(params[:-1] - count * np.round(params[:-1] / count))))
+
+
+def _from(params: Floats, count: int, turn: int) -> Floats:
+    """A round of cuts begun at another of them, with parameters from 0 on."""
+    ring = np.concatenate([params[turn:-1], params[: turn + 1] + count])
+    return np.asarray(ring - count * np.floor(ring[0] / count))
