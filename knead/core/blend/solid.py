@@ -1,7 +1,8 @@
 """Travel that keeps a form stiff: every stretch of the outline turns and stretches evenly from key to key.
 
-Edge lengths and angles of the control polygon are interpolated, and the small gap that is left when the outline closes
-is spread over it (Sederberg, Gao, Wang and Mu 1993, "2-D Shape Blending: An Intrinsic Solution").
+Lengths and angles of short edges along the outline are interpolated, and the small gap that is left when it closes is
+spread over them (Sederberg, Gao, Wang and Mu 1993, "2-D Shape Blending: An Intrinsic Solution"). Handles turn and
+stretch by themselves, so that the curve leaves a node as the edges do.
 """
 
 from dataclasses import dataclass
@@ -11,29 +12,50 @@ import numpy as np
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import Complexes
 
+EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
+T = np.arange(EDGES) / EDGES
+BASIS = np.stack([(1 - T) ** 3, 3 * (1 - T) ** 2 * T, 3 * (1 - T) * T**2, T**3])
+
 
 @dataclass(frozen=True)
 class SolidContour:
-    """One contour prepared: its control polygon's edges at the first key, those of the second turned back, the turns.
+    """One contour prepared.
 
-    Shapes (points,) for closed contours, (points - 1,) for open ones.
+    `first` and `second` are its edges, and behind them the handles before and after all nodes, forwards; those of the
+    second key are turned back by `turns`. `weights` are their shares of the length. `shares` says how much each point
+    between edges counts for the middle; `places` are these points at both keys.
     """
 
     first: Complexes
     second: Complexes
     turns: Floats
     weights: Floats
+    shares: Floats
+    places: tuple[Complexes, Complexes]
     closed: bool
 
-    def at(self, times: Floats) -> Complexes:
-        """Points about their own middle at the times, shape (len(times), points)."""
+    @property
+    def middles(self) -> tuple[complex, complex]:
+        """Its middle at both keys."""
+        return complex(self.shares @ self.places[0]), complex(self.shares @ self.places[1])
+
+    def at(self, times: Floats) -> tuple[Complexes, Complexes]:
+        """Node triples and the points between edges about its own middle at the times.
+
+        Shapes (len(times), nodes * 3) and (len(times), points).
+        """
         t = times[:, None]
-        edges = np.exp(1j * t * self.turns) * ((1.0 - t) * self.first + t * self.second)
+        steps = np.exp(1j * t * self.turns) * ((1.0 - t) * self.first + t * self.second)
+        count = len(self.shares) if self.closed else len(self.shares) - 1
         if self.closed:
-            edges = edges - edges.sum(axis=1, keepdims=True) * self.weights
-            edges = edges[:, :-1]
-        points = np.concatenate([np.zeros((len(times), 1)), np.cumsum(edges, axis=1)], axis=1)
-        return np.asarray(points - points.mean(axis=1, keepdims=True), dtype=complex)
+            steps -= steps[:, :count].sum(axis=1, keepdims=True) * self.weights
+        inner = np.cumsum(steps[:, : count - 1 if self.closed else count], axis=1)
+        points = np.concatenate([np.zeros((len(times), 1)), inner], axis=1)
+        points -= (points @ self.shares)[:, None]
+        nodes = points[:, ::EDGES]
+        before, after = np.split(steps[:, count:], 2, axis=1)
+        triples = np.stack([nodes - before, nodes, nodes + after], axis=2)
+        return triples.reshape(len(times), -1), points
 
 
 def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> SolidContour | None:
@@ -42,23 +64,41 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     Points are node triples (handle before, node, handle after), flat, shape (nodes * 3,); `angle` is about how much the
     whole turns, in radians.
     """
-    d0, d1 = _edges(first, closed), _edges(second, closed)
-    turns = _turns(first.reshape(-1, 3), second.reshape(-1, 3), d0, d1, closed, angle)
-    if turns is None:
-        return None
-    lengths = np.abs(d0) + np.abs(d1)
+    one, two = first.reshape(-1, 3), second.reshape(-1, 3)
+    places = _points(one, closed), _points(two, closed)
+    edges = [np.diff(np.append(row, row[:1])) if closed else np.diff(row) for row in places]
+    lengths = np.abs(edges[0]) + np.abs(edges[1])
     whole = float(lengths.sum())
     if whole <= 0:
         return None
-    return SolidContour(d0, d1 * np.exp(-1j * turns), turns, lengths / whole, closed)
+    round_ = _round(one, two, closed, angle)
+    if round_ is None:
+        return None
+    into = np.roll(round_, 1) if closed else np.append(round_[:1], round_)
+    out = round_ if closed else np.append(round_, round_[-1:])
+    near = np.concatenate([np.repeat(round_, EDGES), into, out])
+    d0, d1 = (
+        np.concatenate([row, side[:, 1] - side[:, 0], side[:, 2] - side[:, 1]])
+        for row, side in zip(edges, (one, two), strict=True)
+    )
+    own = np.angle(d1 * np.conj(d0) + 1e-300)
+    own = own + _branch(near - own)
+    tiny = np.minimum(np.abs(d0), np.abs(d1)) < 1e-6 * (whole / len(lengths) + 1e-12)
+    turns = np.where(tiny, near, own)
+    shares = lengths + np.roll(lengths, 1) if closed else np.append(lengths, 0) + np.append(0, lengths)
+    weights = (np.abs(d0) + np.abs(d1)) / whole
+    return SolidContour(d0, d1 * np.exp(-1j * turns), turns, weights, shares / shares.sum(), places, closed)
 
 
-def _edges(points: Complexes, closed: bool) -> Complexes:
-    return np.diff(np.append(points, points[:1])) if closed else np.diff(points)
+def _points(triples: Complexes, closed: bool) -> Complexes:
+    """Points along the outline, EDGES a stretch, and the end of an open one."""
+    start, end = (triples, np.roll(triples, -1, axis=0)) if closed else (triples[:-1], triples[1:])
+    found = (np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1) @ BASIS).ravel()
+    return found if closed else np.append(found, triples[-1:, 1])
 
 
-def _turns(one: Complexes, two: Complexes, d0: Complexes, d1: Complexes, closed: bool, angle: float) -> Floats | None:
-    """How much each edge of the control polygon turns, without jumps of a full turn between neighbours."""
+def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats | None:
+    """How much each stretch between nodes turns, without jumps of a full turn between neighbours."""
     chords = [np.diff(np.append(k[:, 1], k[:1, 1])) if closed else np.diff(k[:, 1]) for k in (one, two)]
     weights = np.minimum(np.abs(chords[0]), np.abs(chords[1]))
     if not len(weights) or weights.max() <= 0:
@@ -75,15 +115,7 @@ def _turns(one: Complexes, two: Complexes, d0: Complexes, d1: Complexes, closed:
         memory += share * (unwrapped[k] - memory)
     if closed and abs(unwrapped[order[-1]] - unwrapped[start]) > np.pi * 1.2:
         return None
-    # edges 0..2 of a triple: handle before to node, node to handle after, on to the next triple
-    near = np.repeat(unwrapped, 3) if closed else np.repeat(np.append(unwrapped, unwrapped[-1:]), 3)[:-1]
-    before = np.roll(unwrapped, 1) if closed else np.concatenate([unwrapped[:1], unwrapped[:-1], unwrapped[-1:]])
-    reference = near.copy()
-    reference[0::3] = before[: len(reference[0::3])]
-    own = np.angle(d1 * np.conj(d0) + 1e-300)
-    own = own + _branch(reference - own)
-    tiny = np.minimum(np.abs(d0), np.abs(d1)) < 1e-6 * (whole / len(raw) + 1e-12)
-    return np.asarray(np.where(tiny, reference, own), dtype=float)
+    return unwrapped
 
 
 def _branch(gap: Floats | float) -> Floats:

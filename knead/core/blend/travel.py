@@ -38,30 +38,41 @@ def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> C
 
 @dataclass(frozen=True)
 class Stiff:
-    """The contours of a pair, prepared to travel solidly; `parts` are where each one's points stand in the whole."""
+    """The contours of a pair, prepared to travel solidly."""
 
     contours: tuple[SolidContour, ...]
-    parts: tuple[slice, ...]
 
     def at(self, first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
-        """Points at the times; each contour about a middle that turns with the whole. Exact at 0 and 1."""
-        found = np.empty((len(times), len(first)), dtype=complex)
-        for contour, part in zip(self.contours, self.parts, strict=True):
-            middles = np.array([first[part].mean()]), np.array([second[part].mean()])
-            found[:, part] = contour.at(times) + arc(*middles, times, course)
+        """Node triples of all contours at the times. Exact at 0 and 1."""
+        return _exact(
+            np.concatenate([triples for triples, _ in self.drawn(times, course)], axis=1), first, second, times
+        )
+
+    def drawn(self, times: Floats, course: Course) -> list[tuple[Complexes, Complexes]]:
+        """For each contour, about a middle that turns with the whole: node triples, and points along the outline."""
+        found = []
+        for contour in self.contours:
+            one, two = (np.array([middle]) for middle in contour.middles)
+            middle, (triples, points) = arc(one, two, times, course), contour.at(times)
+            found.append((triples + middle, points + middle))
         # a lone form is held where it moves least
         if course.parent is None and course.path is None and not course.carries:
-            moved = np.abs(second - first) ** 2
-            hold = 1.0 / (moved + REST * float(np.mean(np.abs(first - first.mean()) ** 2)) + 1e-12)
-            found += ((direct(first, second, times) - found) @ (hold / hold.sum()))[:, None]
-        return _exact(found, first, second, times)
+            first, second = (np.concatenate([c.places[k] for c in self.contours]) for k in (0, 1))
+            weights = np.concatenate([c.shares * np.abs(c.first).sum() for c in self.contours])
+            middle = np.average(first, weights=weights)
+            size = float(np.average(np.abs(first - middle) ** 2, weights=weights))
+            hold = weights / (np.abs(second - first) ** 2 + REST * size + 1e-12)
+            off = direct(first, second, times) - np.concatenate([points for _, points in found], axis=1)
+            shift = (off @ (hold / hold.sum()))[:, None]
+            found = [(triples + shift, points + shift) for triples, points in found]
+        return found
 
 
 def stiff(first: Complexes, second: Complexes, parts: list[tuple[slice, bool]], angle: float) -> Stiff | None:
     """Prepare solid travel; None where one of the contours can't be kept stiff. `parts` are (points, closed)."""
     prepared = [prepare(first[part], second[part], closed, angle) for part, closed in parts]
     kept = tuple(contour for contour in prepared if contour is not None)
-    return Stiff(kept, tuple(part for part, _ in parts)) if len(kept) == len(parts) else None
+    return Stiff(kept) if len(kept) == len(parts) else None
 
 
 def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[float, str]:
