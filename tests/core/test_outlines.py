@@ -7,11 +7,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knead.core.geometry.bezier import area, path_of
+from knead.core.geometry.bezier import area, path_of, points_at
 from knead.core.geometry.track import measure
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Drawing, Hint, HintEnd, Take
+from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
 from knead.core.outline.hints import consistent
+from knead.core.outline.thin import thinned
 from tests.forms import (
     apart,
     backwards,
@@ -58,6 +59,30 @@ def test_the_same_result_however_the_second_key_is_drawn(
     again = recut(begun_at(second, start), shares)
     plain, redrawn = between(first, second), between(first, backwards(again) if reverse else again)
     assert apart(plain, redrawn) < 0.02
+
+
+@pytest.mark.parametrize("blend", ["direct", "arc", "solid"])
+@given(one=radii, two=radii, own=cuts, others=cuts)
+def test_nodes_that_only_cut_a_curve_in_two_move_no_inbetween(
+    blend: Blend, one: list[float], two: list[float], own: list[float], others: list[float]
+) -> None:
+    first, second = blob(one), turned(blob(two), 25, 1.2, (180, 90))
+    plain = between(first, second, take=Take(blend=blend))
+    redrawn = between(recut(first, own), recut(second, others), take=Take(blend=blend))
+    assert apart(plain, redrawn) < 0.012
+    assert len(redrawn.nodes) <= len(plain.nodes) + len(own) + len(others)
+
+
+@given(radii, cuts, st.integers(0, 8))
+def test_a_path_without_its_mere_cuts_is_the_same_curve(form: list[float], shares: list[float], start: int) -> None:
+    path = path_of(begun_at(recut(blob(form), shares), start))
+    thin = thinned(path, True)
+    assert len(thin.path) == len(form)
+    assert len(thin.cuts) == len(path) - len(form)
+    whole = thin.own(thin.params)
+    assert whole == pytest.approx(thin.start + np.arange(len(path) + 1.0))
+    there = np.linspace(0, len(thin.path), 101)
+    assert points_at(thin.path, there) == pytest.approx(points_at(path, np.mod(thin.own(there), len(path))), abs=1e-2)
 
 
 @given(cuts, st.integers(0, 9), st.booleans())

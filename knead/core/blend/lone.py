@@ -25,7 +25,7 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     new eye with all that is in it, a foot on a new leg.
     """
     hulls = _hulls(shapes)
-    others = _hulls([pair.paint.first if from_first else pair.paint.second for pair in pairs])
+    others = np.array([pair.body.hulls[0 if from_first else 1] for pair in pairs], dtype=object)
     tree = shapely.STRtree(others)
     shared, mates = _shared(hulls, tree), _shared(hulls, shapely.STRtree(hulls))
     most = [max(row.values(), default=0.0) for row in shared]

@@ -12,7 +12,7 @@ STEPS = 16  # measured stretches a segment
 T = np.linspace(0.0, 1.0, 2 * STEPS + 1)
 BASIS = np.stack([(1 - T) ** 3, 3 * (1 - T) ** 2 * T, 3 * (1 - T) * T**2, T**3])  # Bernstein, shape (4, 33)
 SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the derivative, shape (3, 33)
-DENSE = 512
+DENSE = 512  # points that stand for an outline
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
@@ -29,6 +29,12 @@ class Track:
     def length(self) -> float:
         """Whole length in scene units."""
         return float(self.lengths[-1])
+
+    @property
+    def nodes(self) -> Floats:
+        """The shares of the nodes, the end of an open path included."""
+        found = self.lengths[::STEPS] / max(self.length, 1e-300)
+        return found[:-1] if self.closed else found
 
     def shares(self, params: Floats) -> Floats:
         """Shares at parameters. Parameters beyond the end of a closed path give shares above 1."""
@@ -53,7 +59,7 @@ class Track:
 
     def _params(self, lengths: Floats) -> Floats:
         """Parameters at lengths from the start: the inverse of `_lengths`."""
-        at = np.clip(np.searchsorted(self.lengths, lengths, side="right") - 1, 0, len(self.lengths) - 2)
+        at = np.searchsorted(self.lengths[1:-1], lengths, side="right")
         start, middle, end = self._speeds[at].T
         whole = (start + 4 * middle + end) / 6
         size = self.lengths[at + 1] - self.lengths[at]
@@ -62,9 +68,10 @@ class Track:
         even = wanted * (start + end) / np.maximum(2 * whole, 1e-300)
         root = np.sqrt(np.maximum(start**2 + 2 * (end - start) * even, 0.0))
         x = np.minimum(2 * even / np.maximum(start + root, 1e-300), 1.0)
-        for _ in range(3):
+        least = 1e-9 * whole + 1e-300
+        for _ in range(2):
             gone, speed = _gone(x, start, middle, end), _speed(x, start, middle, end)
-            x = np.clip(x - (gone - wanted) / np.maximum(speed, 1e-9 * whole + 1e-300), 0.0, 1.0)
+            x = np.minimum(np.maximum(x - (gone - wanted) / np.maximum(speed, least), 0.0), 1.0)
         return np.asarray((at + x) / STEPS)
 
     @cached_property
@@ -84,9 +91,9 @@ class Track:
         out, back = _direction(self.path, (1, 2, 3), 0), _direction(self.path, (2, 1, 0), 3)
         into = -np.roll(back, 1) if self.closed else -back[:-1]
         out = out if self.closed else out[1:]
-        params = np.arange(len(self.path), dtype=float) if self.closed else np.arange(1.0, len(self.path))
+        nodes = self.nodes if self.closed else self.nodes[1:-1]
         sharp = np.abs(np.angle(out * np.conj(into) + 0j)) > CORNER  # 0 where either has no direction
-        return self.shares(params[sharp]), into[sharp], out[sharp]
+        return nodes[sharp], into[sharp], out[sharp]
 
     @property
     def corners(self) -> tuple[Floats, Floats]:
@@ -96,16 +103,19 @@ class Track:
 
     @cached_property
     def _samples(self) -> tuple[Floats, Complexes]:
-        """About DENSE shares, even between corners and with these among them, and the points there."""
-        stops = np.unique(np.concatenate([[0.0], np.clip(self.breaks[0], 0.0, 1.0), [1.0]]))
-        gaps = np.diff(stops)
-        counts = np.maximum(1, np.round(gaps * DENSE)).astype(np.int64)
-        steps = np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)
-        places = np.append(np.repeat(stops[:-1], counts) + np.repeat(gaps / counts, counts) * steps, 1.0)
-        return places, as_complex(points_at(self.path, self._params(places * self.length)))
+        """At least DENSE points, the nodes among them, and their shares of the length."""
+        parts = -(-DENSE // (STEPS * len(self.path)))
+        t = np.arange(STEPS * parts) / (STEPS * parts)
+        basis = np.stack([(1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t**2, t**3])
+        path = as_complex(self.path)
+        points = np.append((path @ basis).ravel(), path[-1, 3])
+        chords = np.abs(np.diff(points)).reshape(-1, parts)
+        whole = chords.sum(axis=1)
+        chords *= (np.diff(self.lengths) / np.where(whole > 0, whole, 1.0))[:, None]
+        return np.append(0.0, np.cumsum(chords)) / max(self.length, 1e-300), points
 
     def sketch(self, shares: Floats) -> Complexes:
-        """Points at shares as complex numbers, to within a chord of 1/512 of the length: for measuring, not drawing."""
+        """Points at shares as complex numbers, to within a chord between two samples: for measuring, not drawing."""
         places, points = self._samples
         return np.asarray(np.interp(np.mod(shares, 1.0) if self.closed else shares, places, points), dtype=complex)
 

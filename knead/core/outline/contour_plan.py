@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, Ints, path_of, reversed_path, triples_of
+from knead.core.geometry.bezier import Floats, Ints, cut, path_of, reversed_path, triples_of
 from knead.core.geometry.similarity import Complexes, as_complex
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
@@ -141,17 +141,21 @@ def plan_contours(
 def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float) -> tuple[Cuts, float]:
     """The cuts of both outlines that meet, and how strained the map between them is. Mere cuts play no part in it."""
     thin = [thinned(track.path, track.closed) for track in (one, two)]
-    first, second = (measure(side.path, one.closed) for side in thin)
-    if one.closed:
-        begins = [float(track.shares(np.array([side.start]))[0]) for track, side in zip((one, two), thin, strict=True)]
+    first, second = (
+        measure(side.path, one.closed) if len(side.cuts) else track
+        for side, track in zip(thin, (one, two), strict=True)
+    )
+    if len(ties) and one.closed:
+        begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
         ties = np.mod(ties - begins, 1.0)
     way = match(first, second, ties, turned)
-    cuts = common(first, second, way, ties, tolerance)
-    paths = [one.path, two.path]
+    path = two.path
     if way.reversed:
-        thin[1], paths[1] = thin[1].reversed(), reversed_path(two.path)
-        second, ties = measure(thin[1].path, two.closed), backwards_ties(ties, two.closed)
-    return with_all_nodes(cuts, paths, thin, [first, second], ties, 2.0 * tolerance), way.strain
+        thin[1], path, ties = thin[1].reversed(), reversed_path(path), backwards_ties(ties, two.closed)
+        second = measure(thin[1].path, two.closed)
+    rows = common(first, second, way, ties, tolerance)
+    a, b = with_all_nodes(rows, thin, [first, second], ties, 2.0 * tolerance).T
+    return Cuts(cut(one.path, a), cut(path, b), a, b, way.reversed), way.strain
 
 
 def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:

@@ -4,9 +4,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints, cut, reversed_path
-from knead.core.geometry.track import Track, measure
-from knead.core.outline.matching import Correspondence, backwards_ties
+from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.track import Track
+from knead.core.outline.matching import Correspondence
 
 NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
 SAME = 1e-6  # two cuts closer than this share on both outlines are one: what parts them is how shares are reckoned
@@ -26,16 +26,14 @@ class Cuts:
     reversed: bool
 
 
-def common(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> Cuts:
-    """Cut both outlines where either has a node or a tie ends, paired by the correspondence.
+def common(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> Floats:
+    """Where to cut both outlines: wherever either has a node or a tie ends, paired by the correspondence.
 
-    Two nodes that miss each other by less than NEAR, or than twice the tolerance in scene units, meet in one cut.
+    Rising parameters of both, shape (k, 2); the second outline and its ties run as the correspondence says. Two nodes
+    that miss each other by less than NEAR, or than twice the tolerance in scene units, meet in one cut.
     """
     near = max(NEAR, 2.0 * tolerance / max(first.length, second.length, 1e-12))
-    if way.reversed:
-        second = measure(reversed_path(second.path), second.closed)
-        ties = backwards_ties(ties, second.closed)
-    own, partner = _node_shares(first), _node_shares(second)
+    own, partner = first.nodes, second.nodes
     if first.closed:
         knots = _through(way, _fixed(way, ties, True))
         way = _begun_between(replace(way, first=knots[:, 0], second=knots[:, 1]), own, partner, ties)
@@ -45,9 +43,7 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats, toler
     if first.closed:  # begin at the first outline's own first node where there is one
         turn = int(np.argmin(np.abs(np.mod(a[:-1] + 1e-9, 1.0))))
         first_params, second_params = _begun_at(first, first_params, turn), _begun_at(second, second_params, turn)
-    return Cuts(
-        cut(first.path, first_params), cut(second.path, second_params), first_params, second_params, way.reversed
-    )
+    return np.stack([first_params, second_params], axis=1)
 
 
 def _in_round(shares: Floats, start: float) -> Floats:
@@ -69,11 +65,6 @@ def _begun_between(way: Correspondence, own: Floats, partner: Floats, ties: Floa
         first=np.concatenate([[start], way.first[after], way.first[1:][before] + 1.0, [start + 1.0]]),
         second=np.concatenate([[there], way.second[after], way.second[1:][before] + 1.0, [there + 1.0]]),
     )
-
-
-def _node_shares(track: Track) -> Floats:
-    count = len(track.path) if track.closed else len(track.path) + 1
-    return track.shares(np.arange(count, dtype=float))
 
 
 def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats, cut, reversed_path
 from knead.core.geometry.similarity import Complexes, as_complex, as_points
 from knead.core.geometry.track import Track
-from knead.core.outline.structure import Cuts
 
 ONE = 1e-5  # how far, by its size, a curve may be off that is still one cubic
 SHORT = 1e-3  # a piece of a cubic shorter than this share of the other is none
@@ -59,13 +58,21 @@ def thinned(path: Floats, closed: bool) -> Thinned:
     start = int(np.flatnonzero(~alike)[0]) if closed else 0
     z, ratios = np.roll(z, -start, axis=0), np.roll(ratios, -start)
     heads = np.flatnonzero(~np.roll(alike, -start))
-    runs = [slice(a, b) for a, b in zip(heads, [*heads[1:], n], strict=True)]
-    whole, params = [], [np.zeros(1)]
-    for run in runs:
-        merged, inner = _merged(z[run], ratios[run])
-        whole.append(merged)
-        params.append(params[-1][-1] + inner[1:])
-    return Thinned(as_points(np.concatenate(whole)), start, np.concatenate(params))
+    counts = np.diff(np.append(heads, n))
+    kept, whole = np.ones(n, dtype=bool), z.copy()
+    steps = np.ones(n)  # how far each segment goes on the thinned path
+    for head, count in zip(heads[counts > 1].tolist(), counts[counts > 1].tolist(), strict=True):
+        run = slice(head, head + count)
+        merged = _merged(z[run], ratios[run])
+        if merged is not None:
+            whole[head], steps[run] = merged
+            kept[head + 1 : head + count] = False
+    # whole numbers stay whole: what is summed up within a run begins anew with the next
+    first = np.flatnonzero(kept)
+    inside = np.cumsum(steps) - np.repeat(np.cumsum(steps)[first] - steps[first], np.diff(np.append(first, n)))
+    params = np.arange(len(first)).repeat(np.diff(np.append(first, n))) + inside
+    params[np.append(first[1:], n) - 1] = np.arange(1.0, len(first) + 1)
+    return Thinned(as_points(whole[kept]), start, np.append(0.0, params))
 
 
 def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
@@ -103,40 +110,38 @@ def cut_at(z: Complexes, t: Floats) -> Complexes:
     return np.concatenate([row[:, :1] for row in rows], axis=1)
 
 
-def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats]:
-    """A run of segments as one cubic, and where their ends lie on it; as they are where they are not one."""
-    count = len(z)
-    ends = np.arange(count + 1.0)
-    if count == 1:
-        return z, ends
+def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
+    """A run of segments as one cubic, and how far each of them goes on it; None if they are not one."""
     lengths = np.cumprod(np.append(1.0, ratios[1:]))
     shares = lengths / lengths.sum()
     whole = _extended(z[:1], z[-1:], shares[:1], shares[-1:])
+    if len(z) == 2:  # that these are one was seen already
+        return whole[0], shares
     params = np.concatenate([[0.0], np.cumsum(shares)[:-1], [1.0]])
     off = np.abs(as_complex(cut(as_points(whole), params)) - z).max()
-    if off > count * ONE * np.abs(np.diff(whole)).sum():
-        return z, ends
-    return whole, params
+    return None if off > len(z) * ONE * np.abs(np.diff(whole)).sum() else (whole[0], shares)
 
 
-def with_all_nodes(
-    cuts: Cuts, paths: list[Floats], thin: list[Thinned], tracks: list[Track], ties: Floats, near: float
-) -> Cuts:
+def with_all_nodes(rows: Floats, thin: list[Thinned], tracks: list[Track], ties: Floats, near: float) -> Floats:
     """Cuts of two thinned paths as cuts of the paths themselves, with a cut more wherever these have a mere cut.
 
-    What meets between two cuts meets evenly, so that a mere cut moves no in-between; but where one lies nearer than
-    `near`, in scene units, to a cut that is no node there nor one of the `ties` (k, 2), in shares, it takes its place.
+    Rising parameters of both, shape (k, 2). What meets between two cuts meets evenly, so that a mere cut moves no
+    in-between; but where one lies nearer than `near`, in scene units, to a cut that is no node there nor one of the
+    `ties` (k, 2), in shares, it takes its place.
     """
-    rows = np.stack([cuts.first_params, cuts.second_params], axis=1)
+    if not any(len(side.cuts) for side in thin):
+        return rows
     for side in (0, 1):
         rows = _with_cuts(rows, side, thin[side], tracks[side], ties[:, side], near)
-    params = [thin[side].own(rows[:, side]) for side in (0, 1)]
-    met = np.append(True, (np.diff(params[0]) > MET) | (np.diff(params[1]) > MET))
-    params = [row[met] for row in params]
-    if tracks[0].closed:
-        turn = _own_start(params[0], len(paths[0]))
-        params = [_from(row, len(path), turn) for row, path in zip(params, paths, strict=True)]
-    return Cuts(cut(paths[0], params[0]), cut(paths[1], params[1]), params[0], params[1], cuts.reversed)
+    rows = np.stack([thin[side].own(rows[:, side]) for side in (0, 1)], axis=1)
+    rows = rows[np.append(True, np.any(np.diff(rows, axis=0) > MET, axis=1))]
+    if not tracks[0].closed:
+        return rows
+    counts = np.array([len(side.params) - 1 for side in thin])
+    own = rows[:-1, 0] / counts[0]
+    turn = int(np.argmin(np.abs(own - np.round(own))))  # begin at the first outline's own first node
+    rows = np.concatenate([rows[turn:-1], rows[: turn + 1] + counts])
+    return np.asarray(rows - counts * np.floor(rows[0] / counts))
 
 
 def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Floats, near: float) -> Floats:
@@ -161,14 +166,3 @@ def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Float
     more[:, 1 - side] = np.interp(places[~meets], rows[:, side], rows[:, 1 - side])
     rows = np.concatenate([rows, more])
     return np.asarray(rows[np.lexsort((rows[:, 1], rows[:, 0]))])
-
-
-def _own_start(params: Floats, count: int) -> int:
-    """Which cut is the outline's first node."""
-    return int(np.argmin(np.abs(params[:-1] - count * np.round(params[:-1] / count))))
-
-
-def _from(params: Floats, count: int, turn: int) -> Floats:
-    """A round of cuts begun at another of them, with parameters from 0 on."""
-    ring = np.concatenate([params[turn:-1], params[: turn + 1] + count])
-    return np.asarray(ring - count * np.floor(ring[0] / count))
