@@ -114,6 +114,25 @@ def test_what_divides_can_be_fixed_by_hand_and_outlined_shapes_are_not_cut() -> 
         ) == pytest.approx(0.0, abs=1e-6)
 
 
+def test_a_hint_on_a_part_that_goes_with_another_shape_is_named_and_one_on_its_own_part_is_exact() -> None:
+    left, right = filled(ellipse(150, 200, 60, 60)), filled(ellipse(350, 200, 60, 60))
+    whole = filled(ellipse(250, 200, 160, 70))
+    choices = tuple(PairChoice(first=shape.id, second=whole.id) for shape in (left, right))
+    places = (90.0, 200.0), (410.0, 200.0)
+    for there in (places, places[::-1]):
+        hints = tuple(
+            Hint(first=HintEnd(shape=shape.id, at=here), second=HintEnd(shape=whole.id, at=at))
+            for shape, here, at in zip((left, right), places, there, strict=True)
+        )
+        plan = plan_span(drawing(left, right), drawing(whole), Take(pairs=choices, hints=hints))
+        named = ["goes with another shape" in trouble.text for trouble in plan.troubles]
+        assert named == ([] if there == places else [True, True])
+        if not named:
+            for pair, here, at in zip(plan.pairs, places, there, strict=True):
+                nodes = pair.points(np.array([0.5]))[0, 1::3]
+                assert np.abs(nodes - complex(*(np.array(here) + at) / 2)).min() < 1e-6
+
+
 def test_an_arm_that_turns_more_than_half_round_takes_its_hand_along() -> None:
     def limb(degrees: float, hand: float) -> Drawing:
         arm = turned(polygon([(0, -20), (180, -6), (180, 6), (0, 20)]), degrees, move=(400, 300))

@@ -25,7 +25,7 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
     """
     one = [measure(path_of(c), c.closed) for c in first.contours]
     two = [measure(path_of(c), c.closed) for c in second.contours]
-    ends, troubles = located(take.hints, first, second, one, two)
+    ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
     matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
     troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matches]

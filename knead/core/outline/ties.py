@@ -10,6 +10,7 @@ from knead.core.model import Hint, HintEnd, Point, Shape
 from knead.core.outline.hints import consistent, end_point, nearest_contour, share_of
 
 OFF = 0.08  # a hint farther from its outline than this share of the outline's length is said to lie off it
+ELSEWHERE = 0.02  # the same of a piece of an outline: the hint lies on another piece
 CROWDED = 0.01  # ties nearer to each other on one outline can't be far apart on the other
 
 
@@ -25,20 +26,21 @@ Located = tuple[Hint, int, int, float, float]
 
 
 def located(
-    hints: tuple[Hint, ...], first: Shape, second: Shape, one: list[Track], two: list[Track]
+    hints: tuple[Hint, ...], first: Shape, second: Shape, one: list[Track], two: list[Track], pieces: bool
 ) -> tuple[list[Located], list[HintTrouble]]:
-    """Hints with the contours and parameters they stand on, and those that lie far off their outline."""
+    """Hints with the contours and parameters they stand on, and those that lie far off their outline.
+
+    With `pieces`, one of the shapes is a piece of one that others share.
+    """
+    most = ELSEWHERE if pieces else OFF
     found: list[Located] = []
     troubles = []
     for hint in hints:
         i, a, gap_one = nearest_contour(one, end_point(hint.first, first))
         j, b, gap_two = nearest_contour(two, end_point(hint.second, second))
         found.append((hint, i, j, a, b))
-        if gap_one > OFF * one[i].length or gap_two > OFF * two[j].length:
-            text = (
-                f"Hint '{hint.name}' lies off its outline; the nearest point of it is used. Drag it onto the outline."
-            )
-            troubles.append(HintTrouble(hint.id, text))
+        if gap_one > most * one[i].length or gap_two > most * two[j].length:
+            troubles.append(_elsewhere(hint) if pieces else _off(hint))
     return found, troubles
 
 
@@ -61,6 +63,19 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
 def strayed(hint: Hint) -> HintTrouble:
     """The complaint about a hint between two contours of a pair that become others."""
     text = f"Hint '{hint.name}' ties two outlines of which one is tied to another, so it is left out. Remove it?"
+    return HintTrouble(hint.id, text)
+
+
+def _off(hint: Hint) -> HintTrouble:
+    text = f"Hint '{hint.name}' lies off its outline; the nearest point of it is used. Drag it onto the outline."
+    return HintTrouble(hint.id, text)
+
+
+def _elsewhere(hint: Hint) -> HintTrouble:
+    text = (
+        f"Hint '{hint.name}' stands on a part that goes with another shape; the nearest point of its own part is used. "
+        "Drag it there."
+    )
     return HintTrouble(hint.id, text)
 
 
