@@ -6,6 +6,7 @@ import numpy as np
 from knead.core.geometry.bezier import Floats, Ints
 
 _PAIRS = [(1, 1), (1, 2), (2, 1), (2, 3), (3, 2), (1, 3), (3, 1), (1, 5), (5, 1)]
+LONGEST = 5  # places that a step may go on
 SKEW = 0.34  # how far, in shares, one outline may run ahead of the other
 MOVES = np.array(_PAIRS, dtype=np.int64)
 COARSE_MOVES = np.array([(1, 1), (1, 2), (2, 1), (1, 3), (3, 1)], dtype=np.int64)
@@ -26,10 +27,11 @@ def align(cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: fl
     total = np.full((n + 1, m + 1), far)
     origin = np.zeros((n + 1, m + 1), dtype=np.int64)
     total[0, 0] = 0.0
-    between = np.zeros((len(moves), moves.max(), 2), dtype=np.int64)  # the places a step passes, from its start
+    between = np.zeros((len(moves), LONGEST, 2), dtype=np.int64)  # the places a step passes, from its start
     for k in range(len(moves)):
-        for p in range(1, moves[k].max()):
-            between[k, p] = moves[k] * p // moves[k].max()
+        parts = max(moves[k, 0], moves[k, 1])
+        for p in range(1, parts):
+            between[k, p, 0], between[k, p, 1] = (moves[k, 0] * p) // parts, (moves[k, 1] * p) // parts
     for i in range(1, n + 1):
         along = (first[i] - first[0]) / (first[n] - first[0])
         for j in range(1, m + 1):
