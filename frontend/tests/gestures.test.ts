@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api } from "../src/api/client";
-import type { DrawingTrial, Operation, Point, Shape } from "../src/api/types";
+import type { DrawingTrial, Operation, Point, Shape, SpanView } from "../src/api/types";
 import { useDesk } from "../src/desk/state";
 import { arrange, enter } from "../src/draw/gestures/arrange";
 import { pick, pullWidth } from "../src/draw/gestures/change";
@@ -114,6 +114,54 @@ test.each([
     expect(await sentOne()).toMatchObject({ type: "add_form", key: "k1", form: "ellipse", ...place });
   },
 );
+
+const pressEscape = () =>
+  window.dispatchEvent(new KeyboardEvent("keydown", { key: "Escape", bubbles: true, cancelable: true }));
+
+test("Escape takes back what is dragged: nothing of it is shown, tried or done, and the release counts no more", async () => {
+  const asked = vi.spyOn(api, "preview").mockReturnValue(new Promise(() => {}));
+  const heard = vi.fn();
+  document.addEventListener("keydown", heard);
+  desk().set({ shapes: ["body"], preview: { key: "k1", span: {} as SpanView } });
+  arrange({ ...press([50, 50], "body"), span: "k1" });
+  move([70, 50]);
+  expect(useSketch.getState().drag).not.toBeNull();
+  expect(asked).toHaveBeenCalledTimes(1);
+  pressEscape();
+  expect(useSketch.getState().drag).toBeNull();
+  expect([desk().preview, desk().shapes]).toEqual([null, ["body"]]);
+  expect(heard).not.toHaveBeenCalled(); // it does not also leave the selection
+  move([90, 50]);
+  release();
+  pressEscape();
+  expect(useSketch.getState().drag).toBeNull();
+  expect(sent).toEqual([]);
+  document.removeEventListener("keydown", heard);
+});
+
+test("a pen that is lost takes back what it was drawing", () => {
+  drawForm(press([100, 100]));
+  move([140, 120]);
+  send("pointercancel", [140, 120]);
+  expect(useSketch.getState().box).toBeNull();
+  release();
+  expect(sent).toEqual([]);
+});
+
+test("Escape while a point is placed takes back that point only", () => {
+  placePoint(press([10, 10]));
+  release();
+  placePoint(press([40, 10]));
+  release();
+  placePoint(press([40, 40]));
+  move([50, 50]);
+  expect(useSketch.getState().path?.nodes).toHaveLength(3);
+  pressEscape();
+  expect(useSketch.getState().path?.nodes.map((n) => n.at)).toEqual([
+    [10, 10],
+    [40, 10],
+  ]);
+});
 
 test("a press that hardly moves makes no form", async () => {
   drawForm(press([100, 100]));

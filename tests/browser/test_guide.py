@@ -1,9 +1,20 @@
 """Guiding a span in the real interface: proposals, the balance, snags, and how one pair goes."""
 
+import httpx
+
 from tests.browser.screen import Screen
 
 PROPOSAL = "[data-testid=proposal]"
 HINTS = "[data-testid=hint-row]"
+ESCAPE = "\ue00c"
+OUTLINE = (
+    "return [...document.querySelectorAll('[data-testid=stage] [data-shape]')].map(p => p.getAttribute('d')).join()"
+)
+
+
+def revision(screen: Screen, scene: str) -> int:
+    number: int = httpx.get(f"{screen.address}/api/scenes/{scene}").json()["revision"]
+    return number
 
 
 def test_proposed_hints_are_ghosts_with_their_gain_and_can_be_tied(screen: Screen) -> None:
@@ -33,6 +44,35 @@ def test_the_balance_says_that_a_hint_made_it_worse_and_takes_it_back(screen: Sc
     assert screen.cards() != kept
     screen.press("Take it back")
     screen.until(lambda: screen.cards() == kept)
+
+
+def test_a_hint_that_is_held_is_weighed_and_escape_takes_it_back(screen: Screen, pond: str) -> None:
+    screen.keys("2")
+    tail = f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']"
+    for _ in range(2):
+        screen.click_at(screen.on_outline(tail, 0.3))
+    screen.until(lambda: screen.all(HINTS))
+    screen.saved()
+    kept, head = screen.cards(), revision(screen, pond)
+    end = screen.middle("[data-testid=match-second] [data-hint]")
+    screen.drag(end, (end[0] - 40, end[1] + 4), (end[0] - 110, end[1] + 10), release=False)
+    screen.until(lambda: "worse" in screen.text("[data-testid=balance]"))
+    assert screen.cards() != kept
+    screen.keys(ESCAPE)
+    screen.until(lambda: screen.cards() == kept)
+    screen.let_go()
+    screen.keys("1", "s")
+    screen.click_at(screen.on_outline(f"[data-testid=stage] [data-shape='{screen.shape_id('body')}']", 0.2))
+    point = screen.middle("[data-node]")
+    outline = screen.script(OUTLINE)
+    screen.drag(point, (point[0] + 30, point[1] - 20), release=False)
+    screen.until(lambda: screen.script(OUTLINE) != outline)
+    screen.keys(ESCAPE)
+    screen.until(lambda: screen.script(OUTLINE) == outline)
+    screen.let_go()
+    screen.saved()
+    assert screen.all("[data-node]"), "the shape is still chosen"
+    assert revision(screen, pond) == head
 
 
 def test_a_snag_is_listed_marked_on_its_card_and_a_click_goes_there(screen: Screen) -> None:

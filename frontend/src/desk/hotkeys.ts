@@ -28,6 +28,7 @@ export const KEYS: [string, string][] = [
   ["Arrows", "Nudge (Shift: ten times)"],
   ["Alt held", "No snapping"],
   ["Wheel / middle button", "Zoom / move the paper"],
+  ["Escape", "Take back what is being dragged; else leave a part, or choose nothing"],
   ["?", "This sheet"],
 ];
 

@@ -80,6 +80,8 @@ export type DeskState = {
   edit: (operation: Operation) => Promise<boolean>;
   step: (which: "undo" | "redo") => Promise<void>;
   tryOut: (operation: Operation, key: string) => void;
+  /** What is tried out is not wanted: show things as they are. */
+  endTrying: () => void;
 };
 
 /** Edits go to the server one after the other, each on the revision that the one before it made. */
@@ -222,6 +224,10 @@ export const useDesk = create<DeskState>((set, get) => {
     step: async (which) => {
       if (!get().doc?.[which]) return;
       await inTurn((doc) => api[which](doc.scene.id, doc.revision));
+    },
+    endTrying: () => {
+      previews.forget();
+      set({ preview: null });
     },
     tryOut: (operation, key) => {
       const doc = get().doc;

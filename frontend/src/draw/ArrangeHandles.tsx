@@ -84,6 +84,7 @@ export function ArrangeHandles({ shapes, keyId, group, lens, operate }: Props) {
         setWords("");
         if (matrix) operate.done(operation(matrix));
       },
+      () => setWords(""),
     );
   };
 
@@ -128,6 +129,7 @@ export function ArrangeHandles({ shapes, keyId, group, lens, operate }: Props) {
         sketch({ catches });
       },
       () => sketch({ catches: [] }),
+      () => set({ pivot }),
     );
   };
 

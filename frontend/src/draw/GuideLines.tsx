@@ -35,6 +35,7 @@ export function GuideLines({ lens }: { lens: Lens }) {
         if (now.at !== guide.at) await edit({ type: "set_scene", guides });
         setMoved(null);
       },
+      () => setMoved(null),
     );
   };
 

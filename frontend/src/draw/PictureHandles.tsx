@@ -34,6 +34,10 @@ export function PictureHandles({ layer, picture, lens }: Props) {
         if (last) await edit({ type: "place_picture", layer: layer.id, ...last } as never);
         setDraft(null);
       },
+      () => {
+        setDraft(null);
+        image?.setAttribute("transform", placeText(picture));
+      },
     );
   };
 

@@ -3,6 +3,7 @@ import { api } from "../api/client";
 import type { DrawingTrial, Node, Operation, Point, Sample, Shape } from "../api/types";
 import { Newest } from "../desk/newest";
 import { useDesk } from "../desk/state";
+import { onTakenBack } from "../stage/viewport";
 import type { Matrix } from "./matrix";
 import type { Catch } from "./snap";
 import type { Form } from "./tools";
@@ -36,6 +37,8 @@ const nothing: State = {
 export const useSketch = create<State>(() => nothing);
 export const sketch = (changes: Partial<State>) => useSketch.setState(changes);
 export const clearSketch = () => useSketch.setState(nothing);
+
+onTakenBack(clearSketch);
 
 /** Shapes as they are while the hand moves. */
 export function useDragged(shapes: Shape[]): Shape[] {

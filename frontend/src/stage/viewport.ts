@@ -49,15 +49,39 @@ export function toScene(lens: Lens, element: Element, event: { clientX: number; 
   ];
 }
 
-/** Follow the pointer from a press to its release. */
-export function follow(move: (event: PointerEvent) => void, end: (event: PointerEvent) => void) {
-  const done = (event: PointerEvent) => {
+const clearings = [() => useDesk.getState().endTrying()];
+
+/** Say what else clears away what a drag has shown, when it is taken back. */
+export const onTakenBack = (clear: () => void) => void clearings.push(clear);
+
+/** Follow the pointer from a press to its release. Escape takes it back, as does losing a pen or a finger. */
+export function follow(
+  move: (event: PointerEvent) => void,
+  end: (event: PointerEvent) => void,
+  takenBack: () => void = () => undefined,
+) {
+  const stop = () => {
     window.removeEventListener("pointermove", move);
     window.removeEventListener("pointerup", done);
-    window.removeEventListener("pointercancel", done);
+    window.removeEventListener("pointercancel", back);
+    window.removeEventListener("keydown", key, true);
+  };
+  const done = (event: PointerEvent) => {
+    stop();
     end(event);
+  };
+  const back = () => {
+    stop();
+    for (const clear of clearings) clear();
+    takenBack();
+  };
+  const key = (event: KeyboardEvent) => {
+    if (event.key !== "Escape") return;
+    event.stopPropagation(); // it means nothing else now
+    back();
   };
   window.addEventListener("pointermove", move);
   window.addEventListener("pointerup", done);
-  window.addEventListener("pointercancel", done);
+  window.addEventListener("pointercancel", back);
+  window.addEventListener("keydown", key, true);
 }

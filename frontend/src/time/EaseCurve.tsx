@@ -38,6 +38,7 @@ export function EaseCurve({ ease, places, onDrag, onDone }: Props) {
         setDraft(null);
         onDone(next);
       },
+      () => setDraft(null),
     );
   };
   const knobs = { out: [x(REACH), y(leave * REACH)], into: [x(1 - REACH), y(1 - arrive * REACH)] } as const;

@@ -61,6 +61,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
         }
         setMoving(null);
       },
+      () => setMoving(null),
     );
   };
 

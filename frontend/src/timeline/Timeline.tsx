@@ -123,6 +123,7 @@ function Ruler({ length }: { length: number }) {
         if (moved) set({ loop: [Math.min(start, end), Math.max(start, end)] });
       },
       () => !moved && set({ loop: null }),
+      () => set({ loop }),
     );
   };
   const [from, to] = loop ?? [1, length];

@@ -26,6 +26,7 @@ export function drag(
   hand: Hand,
   moved: (point: Point, event: PointerEvent) => void,
   done: (moved: boolean, event: PointerEvent) => void,
+  takenBack?: () => void,
 ) {
   let under = false;
   follow(
@@ -36,6 +37,7 @@ export function drag(
       moved(toScene(hand.lens, hand.svg, event), event);
     },
     (event) => done(under, event),
+    takenBack,
   );
 }
 

@@ -117,6 +117,7 @@ export function placePoint(hand: Hand) {
       sketch({ path: { nodes: shown(), hover: null } });
     },
     () => closing && finishPath(hand.key, true),
+    () => sketch({ path }),
   );
 }
 
