@@ -40,12 +40,12 @@ test("what is to be asked at rest is asked once nothing else was asked for a whi
   const say = (word: string) => [async () => word, (answer: string | null) => seen.push(answer)] as const;
   newest.ask(...say("first"));
   newest.askAtRest(...say("too soon"));
-  await vi.advanceTimersByTimeAsync(300);
+  await vi.advanceTimersByTimeAsync(200);
   newest.ask(...say("second"));
   newest.askAtRest(...say("at rest"));
-  await vi.advanceTimersByTimeAsync(300);
+  await vi.advanceTimersByTimeAsync(200);
   expect(seen).toEqual(["first", "second"]);
-  await vi.advanceTimersByTimeAsync(300);
+  await vi.advanceTimersByTimeAsync(200);
   expect(seen).toEqual(["first", "second", "at rest"]);
   newest.askAtRest(...say("forgotten"));
   newest.forget();

@@ -17,6 +17,16 @@ def revision(screen: Screen, scene: str) -> int:
     return number
 
 
+def tie_the_tail(screen: Screen) -> None:
+    """Open Match and tie a point of the tail."""
+    screen.keys("2")
+    tail = f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']"
+    for _ in range(2):
+        screen.click_at(screen.on_outline(tail, 0.3))
+    screen.until(lambda: screen.all(HINTS))
+    screen.saved()
+
+
 def test_proposed_hints_are_ghosts_with_their_gain_and_can_be_tied(screen: Screen) -> None:
     screen.keys("2")
     screen.press("Propose hints")
@@ -31,12 +41,7 @@ def test_proposed_hints_are_ghosts_with_their_gain_and_can_be_tied(screen: Scree
 
 
 def test_the_balance_says_that_a_hint_made_it_worse_and_takes_it_back(screen: Screen) -> None:
-    screen.keys("2")
-    tail = f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']"
-    for _ in range(2):
-        screen.click_at(screen.on_outline(tail, 0.3))
-    screen.until(lambda: screen.all(HINTS))
-    screen.saved()
+    tie_the_tail(screen)
     kept = screen.cards()
     end = screen.middle("[data-testid=match-second] [data-hint]")
     screen.drag(end, (end[0] - 40, end[1] + 4), (end[0] - 110, end[1] + 10))
@@ -47,12 +52,7 @@ def test_the_balance_says_that_a_hint_made_it_worse_and_takes_it_back(screen: Sc
 
 
 def test_a_hint_that_is_held_is_weighed_and_escape_takes_it_back(screen: Screen, pond: str) -> None:
-    screen.keys("2")
-    tail = f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']"
-    for _ in range(2):
-        screen.click_at(screen.on_outline(tail, 0.3))
-    screen.until(lambda: screen.all(HINTS))
-    screen.saved()
+    tie_the_tail(screen)
     kept, head = screen.cards(), revision(screen, pond)
     end = screen.middle("[data-testid=match-second] [data-hint]")
     screen.drag(end, (end[0] - 40, end[1] + 4), (end[0] - 110, end[1] + 10), release=False)

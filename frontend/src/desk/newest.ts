@@ -1,4 +1,4 @@
-const REST = 400; // ms in which nothing is asked
+const REST = 250; // ms in which nothing is asked
 
 /**
  * Questions to the server of which only the newest matters: while one is asked the next waits, and replaces one that
