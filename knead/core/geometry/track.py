@@ -173,4 +173,6 @@ def _direction(path: Floats, order: tuple[int, ...], start: int) -> Complexes:
         step = z[:, k] - z[:, start]
         usable = (np.abs(found) == 0) & (np.abs(step) > 1e-9 * size)
         found = np.where(usable, step / np.maximum(np.abs(step), 1e-300), found)
+        if np.all(found):
+            break
     return found
