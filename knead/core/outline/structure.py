@@ -86,9 +86,9 @@ def _stops(
     """Rising places on both outlines that meet: ties first, then near node pairs, then the lone nodes of either."""
     own, partner = np.sort(own), np.sort(partner)
     images = np.interp(own, way.first, way.second)
-    nearest, back = _nearest(partner, images), _nearest(images, partner)
-    i = np.flatnonzero((back[nearest] == np.arange(len(own))) & (np.abs(partner[nearest] - images) < near))
-    j = nearest[i]
+    mates, back = nearest(partner, images), nearest(images, partner)
+    i = np.flatnonzero((back[mates] == np.arange(len(own))) & (np.abs(partner[mates] - images) < near))
+    j = mates[i]
     between_one, between_two = (np.searchsorted(f, x) for f, x in ((fixed[:, 0], own[i]), (fixed[:, 1], partner[j])))
     apart = ~np.isin(own[i], fixed[:, 0]) & ~np.isin(partner[j], fixed[:, 1])
     met = (between_one == between_two) & apart & np.append(True, np.diff(j) > 0)
@@ -111,7 +111,7 @@ def _stops(
     return a, b
 
 
-def _nearest(sorted_places: Floats, to: Floats) -> Ints:
+def nearest(sorted_places: Floats, to: Floats) -> Ints:
     """Index of the nearest of some rising places to each of others."""
     right = np.clip(np.searchsorted(sorted_places, to), 1, max(len(sorted_places) - 1, 1))
     left = right - 1

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats, cut, reversed_path
 from knead.core.geometry.similarity import Complexes, as_complex, as_points
 from knead.core.geometry.track import Track
+from knead.core.outline.structure import nearest
 
 ONE = 1e-5  # how far, by its size, a curve may be off that is still one cubic
 SHORT = 1e-3  # a piece of a cubic shorter than this share of the other is none
@@ -60,19 +61,16 @@ def thinned(path: Floats, closed: bool) -> Thinned:
     heads = np.flatnonzero(~np.roll(alike, -start))
     counts = np.diff(np.append(heads, n))
     kept, whole = np.ones(n, dtype=bool), z.copy()
-    steps = np.ones(n)  # how far each segment goes on the thinned path
+    begins = np.zeros(n)  # where each segment begins in that of the thinned path
     for head, count in zip(heads[counts > 1].tolist(), counts[counts > 1].tolist(), strict=True):
-        run = slice(head, head + count)
+        run, rest = slice(head, head + count), slice(head + 1, head + count)
         merged = _merged(z[run], ratios[run])
         if merged is not None:
-            whole[head], steps[run] = merged
-            kept[head + 1 : head + count] = False
-    # whole numbers stay whole: what is summed up within a run begins anew with the next
-    first = np.flatnonzero(kept)
-    inside = np.cumsum(steps) - np.repeat(np.cumsum(steps)[first] - steps[first], np.diff(np.append(first, n)))
-    params = np.arange(len(first)).repeat(np.diff(np.append(first, n))) + inside
-    params[np.append(first[1:], n) - 1] = np.arange(1.0, len(first) + 1)
-    return Thinned(as_points(whole[kept]), start, np.append(0.0, params))
+            whole[head], begins[rest] = merged
+            kept[rest] = False
+    if kept.all():
+        return Thinned(path, 0, np.arange(n + 1.0))
+    return Thinned(as_points(whole[kept]), start, np.append(np.cumsum(kept) - 1 + begins, np.sum(kept)))
 
 
 def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
@@ -84,8 +82,8 @@ def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     share = 1.0 / (1.0 + ratios)
     both = _extended(before, z, share)
     t = share[:, None]
-    left = cut_at(both, t)
-    right = cut_at(both[:, ::-1], 1.0 - t)[:, ::-1]
+    left = _first_parts(both, t)
+    right = _first_parts(both[:, ::-1], 1.0 - t)[:, ::-1]
     size = np.abs(np.diff(both, axis=1)).sum(axis=1)
     off = np.maximum(np.abs(left - before).max(axis=1), np.abs(right - z).max(axis=1))
     alike = moving & (off <= ONE * size)
@@ -102,7 +100,7 @@ def _extended(first: Complexes, last: Complexes, share: Floats, rest: Floats | N
     return np.stack([first[:, 0], second, third, last[:, 3]], axis=1)
 
 
-def cut_at(z: Complexes, t: Floats) -> Complexes:
+def _first_parts(z: Complexes, t: Floats) -> Complexes:
     """The first parts of cubics, up to t, by de Casteljau; shapes (n, 4) and (n, 1)."""
     rows = [z]
     for _ in range(3):
@@ -111,15 +109,15 @@ def cut_at(z: Complexes, t: Floats) -> Complexes:
 
 
 def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
-    """A run of segments as one cubic, and how far each of them goes on it; None if they are not one."""
+    """A run of segments as one cubic, and where on it those after the first begin; None if they are not one."""
     lengths = np.cumprod(np.append(1.0, ratios[1:]))
     shares = lengths / lengths.sum()
     whole = _extended(z[:1], z[-1:], shares[:1], shares[-1:])
+    begins = np.cumsum(shares)[:-1]
     if len(z) == 2:  # that these are one was seen already
-        return whole[0], shares
-    params = np.concatenate([[0.0], np.cumsum(shares)[:-1], [1.0]])
-    off = np.abs(as_complex(cut(as_points(whole), params)) - z).max()
-    return None if off > len(z) * ONE * np.abs(np.diff(whole)).sum() else (whole[0], shares)
+        return whole[0], begins
+    off = np.abs(as_complex(cut(as_points(whole), np.concatenate([[0.0], begins, [1.0]]))) - z).max()
+    return None if off > len(z) * ONE * np.abs(np.diff(whole)).sum() else (whole[0], begins)
 
 
 def with_all_nodes(rows: Floats, thin: list[Thinned], tracks: list[Track], ties: Floats, near: float) -> Floats:
@@ -153,16 +151,19 @@ def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Float
     if track.closed:
         places = np.sort(own[0] + np.mod(places - own[0], len(thin.path)))
     away = np.abs(np.mod(track.shares(own)[:, None] - ties + 0.5, 1.0) - 0.5).min(axis=1, initial=1.0)
-    free = (np.abs(own - np.round(own)) > MET) & (away > MET)
-    free[[0, -1]] = False
-    gaps = np.abs(track.shares(places)[:, None] - np.where(free, track.shares(own), np.inf)) * track.length
-    nearest, order = np.argmin(gaps, axis=1), np.arange(len(places))
-    inside = (places > own[nearest - 1]) & (places < own[np.minimum(nearest + 1, len(own) - 1)])
-    meets = (np.argmin(gaps, axis=0)[nearest] == order) & (gaps[order, nearest] < near) & inside
-    rows = rows.copy()
-    rows[nearest[meets], side] = places[meets]
-    more = np.empty((int(np.sum(~meets)), 2))
-    more[:, side] = places[~meets]
-    more[:, 1 - side] = np.interp(places[~meets], rows[:, side], rows[:, 1 - side])
+    free = np.flatnonzero((np.abs(own - np.round(own)) > MET) & (away > MET))
+    free = free[(free > 0) & (free < len(own) - 1)]
+    rows, alone = rows.copy(), np.ones(len(places), dtype=bool)
+    if len(free):
+        here, there = track.shares(places), track.shares(own[free])
+        partner = nearest(there, here)
+        row = free[partner]
+        inside = (places > own[row - 1]) & (places < own[row + 1])
+        close = np.abs(here - there[partner]) * track.length < near
+        alone = ~((nearest(here, there)[partner] == np.arange(len(places))) & close & inside)
+        rows[row[~alone], side] = places[~alone]
+    more = np.empty((int(np.sum(alone)), 2))
+    more[:, side] = places[alone]
+    more[:, 1 - side] = np.interp(places[alone], rows[:, side], rows[:, 1 - side])
     rows = np.concatenate([rows, more])
     return np.asarray(rows[np.lexsort((rows[:, 1], rows[:, 0]))])
