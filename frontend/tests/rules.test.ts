@@ -3,7 +3,7 @@ import type { Point } from "../src/api/types";
 import { scaling, turning } from "../src/draw/matrix";
 import { partWithin, unitOf } from "../src/draw/parts";
 import { roundOf } from "../src/review/playback";
-import { follow, toScene } from "../src/stage/viewport";
+import { follow, onTakenBack, toScene } from "../src/stage/viewport";
 import { frameOf, xOf } from "../src/timeline/measure";
 import { box } from "./forms";
 
@@ -59,14 +59,19 @@ test("a place on the stage is a place in the scene, however it is moved and zoom
   expect(toScene(lens, element, { clientX: 160, clientY: 40 })).toEqual([20, -10]);
 });
 
-test("a pointer is followed until it is let go, or taken away", () => {
-  for (const end of ["pointerup", "pointercancel"]) {
-    const [move, done] = [vi.fn(), vi.fn()];
-    follow(move, done);
+test("a pointer is followed until it is let go, or taken away: then it is as if it had not been", () => {
+  const cleared = vi.fn();
+  onTakenBack(cleared);
+  for (const [end, calls] of [
+    ["pointerup", [1, 1, 0, 0]],
+    ["pointercancel", [1, 0, 1, 1]],
+  ] as const) {
+    const told = [vi.fn(), vi.fn(), vi.fn()] as const;
+    follow(...told);
     window.dispatchEvent(new Event("pointermove"));
     window.dispatchEvent(new Event(end));
     window.dispatchEvent(new Event("pointermove"));
     window.dispatchEvent(new Event(end));
-    expect([move.mock.calls.length, done.mock.calls.length]).toEqual([1, 1]);
+    expect([...told, cleared].map((f) => f.mock.calls.length)).toEqual(calls);
   }
 });

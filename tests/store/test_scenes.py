@@ -77,5 +77,7 @@ def test_a_deleted_scene_is_off_the_shelf_until_it_is_restored(store: SceneStore
     assert scene.id not in {r.scene.id for r in store.all()}
     with pytest.raises(NotFound):
         store.load(scene.id)
+    with pytest.raises(NotFound):
+        store.scene(scene.id)
     store.set_deleted(scene.id, False)
-    assert store.load(scene.id).scene == scene
+    assert store.load(scene.id).scene == store.scene(scene.id) == scene
