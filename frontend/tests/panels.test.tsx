@@ -227,11 +227,15 @@ test("a pair that is chosen goes its own way, with rounds and a path of its own,
   );
 });
 
-test("what vanishes has a time, but no way of its own", () => {
+test("what vanishes has a time and a path of its own, but can't travel otherwise", async () => {
   desk().set({ pair: { first: "fin", second: null } });
   travel();
   expect(screen.getByText("Vanishes from frame 1 to 13")).toBeTruthy();
-  expect(screen.queryByLabelText("Rounds more")).toBeNull();
+  expect(screen.queryByText("As span")).toBeNull();
+  await user.click(screen.getByText("Draw a path"));
+  await vi.waitFor(() =>
+    expect(sent).toMatchObject([{ type: "set_travel", first: "fin", second: null, path: expect.any(Array) }]),
+  );
 });
 
 test("the onion skin says how many it shows, and shows itself when it is set", async () => {

@@ -131,8 +131,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
         for pair, shape, places in zip(lone, shapes, sprouts(shapes, of_first, paired), strict=True):
-            plan = plan_lone_shape(shape, pair, shape.id, *places)
-            found.append(plan.led(take.travel(pair.first, pair.second)))
+            found.append(plan_lone_shape(shape, pair, places, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     return SpanPlan(first, second, _named(found), by, tuple(troubles))
 

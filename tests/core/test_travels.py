@@ -100,6 +100,26 @@ def test_what_goes_in_its_own_time_stands_still_before_and_after() -> None:
     assert seen == pytest.approx([100, 100, 200, 300, 300])
 
 
+@pytest.mark.parametrize("appears", [True, False])
+def test_what_appears_or_vanishes_can_go_on_a_path_and_turn_round(appears: bool) -> None:
+    body, leaf = filled(ellipse(100, 100, 60, 60)), filled(polygon([(190, 90), (260, 100), (190, 110)]))
+    ends = (None, leaf.id) if appears else (leaf.id, None)
+
+    def shown(t: float, **more: object) -> Shape:
+        keys = (drawing(body), drawing(body, leaf)) if appears else (drawing(body, leaf), drawing(body))
+        travel = PairTravel(first=ends[0], second=ends[1], **more)
+        found = plan_span(*keys, Take(travels=(travel,))).at(t).shape(leaf.id)
+        assert found is not None
+        return found
+
+    plain, led, turned_round = shown(0.5), shown(0.5, path=(Point(0, -100), Point(0, -100))), shown(0.5, turns=1)
+    assert middle(led) - middle(plain) == pytest.approx(-75j)
+    tips = [complex(*s.contours[0].nodes[1].at) - complex(*s.contours[0].nodes[0].at) for s in (plain, turned_round)]
+    assert tips[0] == pytest.approx(-tips[1], abs=1e-6)
+    there = 1.0 if appears else 0.0
+    assert shown(there, turns=1).contours == shown(there).contours
+
+
 def test_what_appears_late_is_not_there_before() -> None:
     body = filled(blob([100, 120, 90, 110])), filled(blob([105, 120, 90, 110]))
     spot = filled(ellipse(300, 300, 20, 20), color="#dd3355")

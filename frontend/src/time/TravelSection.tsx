@@ -136,24 +136,22 @@ function PairTravel({ first, second, pair, blend }: PairProps) {
             {(travel.blend ?? blend) === "auto" ? "Auto took" : "It goes"} <b>{pair.way}</b>:{" "}
             {pair.way_reason}.
           </Hollow>
-          <Box sx={{ display: "flex", alignItems: "center", gap: 1, pt: 0.5 }}>
-            <NumberField
-              label="Rounds more"
-              value={travel.turns}
-              min={-8}
-              max={8}
-              width={110}
-              onChange={(turns) => change({ turns: Math.round(turns) })}
-            />
-            <Button
-              onClick={() => change({ path: travel.path ? null : bowed(pair.middles as [Point, Point]) })}
-            >
-              {travel.path ? "Remove the path" : "Draw a path"}
-            </Button>
-          </Box>
-          {travel.path && <Hollow>Bend the path by its two handles on the stage.</Hollow>}
         </>
       )}
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, pt: 0.5 }}>
+        <NumberField
+          label="Rounds more"
+          value={travel.turns}
+          min={-8}
+          max={8}
+          width={110}
+          onChange={(turns) => change({ turns: Math.round(turns) })}
+        />
+        <Button onClick={() => change({ path: travel.path ? null : bowed(pair.middles as [Point, Point]) })}>
+          {travel.path ? "Remove the path" : "Draw a path"}
+        </Button>
+      </Box>
+      {travel.path && <Hollow>Bend the path by its two handles on the stage.</Hollow>}
       <Typography sx={{ fontSize: 12, pt: 1 }}>
         {!pair.first ? "Appears" : !pair.second ? "Vanishes" : "Goes"} from frame{" "}
         {Math.round(first.frame + travel.start * length)} to {Math.round(first.frame + travel.end * length)}

@@ -168,6 +168,11 @@ class PairPlan:
     def _turning(self) -> bool:
         return self.course.parent is not None or self.body.turns != 0
 
+    @property
+    def _along(self) -> bool:
+        """Whether what does not travel solidly turns along its course."""
+        return self.way == "arc" or (self._turning and self.blend == "auto")
+
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
         times = self.places(times)
@@ -177,8 +182,7 @@ class PairPlan:
         if share < 1.0 or self.load.stiff is None:
             if self.way == "arc" and course.parent is None:
                 course = course.swung(self.motion)
-            along = self.way == "arc" or (self._turning and self.blend == "auto")
-            plain = (travel.arc if along else travel.direct)(first, second, times, course)
+            plain = (travel.arc if self._along else travel.direct)(first, second, times, course)
         if share == 0.0 or self.load.stiff is None:
             return plain
         solid = self.load.stiff.at(first, second, times, course)
@@ -202,7 +206,7 @@ class PairPlan:
 
     def _carried(self, times: Floats) -> Carry:
         """How points of its paint, as a gradient's ends, go along."""
-        if self.way == "direct":
+        if not self._along and self.way != "solid":
             return lambda first, second: travel.direct(first, second, times, self.course)
         return lambda first, second: travel.arc(first, second, times, self.course)
 

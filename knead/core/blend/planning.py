@@ -1,5 +1,7 @@
 """How a shape becomes its partner, or comes from nothing: its plan is made here."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from knead.core.blend.body import Body, body_of
@@ -11,7 +13,7 @@ from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.pieces import meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats, path_of
 from knead.core.geometry.track import measure
-from knead.core.model import Contour, Shape, Take
+from knead.core.model import Contour, PairTravel, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import honoured, located, strayed
 from knead.core.pairing.contours import pair_contours
@@ -92,11 +94,13 @@ def _middle(contour: Contour) -> complex:
     return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
 
 
-def plan_lone_shape(shape: Shape, pair: ShapePair, identity: str, at_first: complex, at_second: complex) -> PairPlan:
-    """A shape that grows from a point of the first key, or shrinks to a point of the second."""
+def plan_lone_shape(shape: Shape, pair: ShapePair, places: tuple[complex, complex], travel: PairTravel) -> PairPlan:
+    """A shape that grows from the first of two places, or shrinks to the second, on its way from one to the other."""
+    at_first, at_second = places
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
     body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first), at_first, at_second)
     course = Course(at_first, at_second, 0.0, 1.0)
-    return PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=identity)
+    plan = PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=shape.id).led(travel)
+    return plan.on_course(replace(course, angle=2 * np.pi * travel.turns, path=plan.body.path))
