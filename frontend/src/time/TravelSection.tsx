@@ -138,7 +138,7 @@ function PairTravel({ first, second, pair, blend }: PairProps) {
           </Hollow>
         </>
       )}
-      <Box sx={{ display: "flex", alignItems: "center", gap: 1, pt: 0.5 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, pt: 1.25 }}>
         <NumberField
           label="Rounds more"
           value={travel.turns}
