@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 import type { Point } from "../src/api/types";
-import { brushed, type Line, lineOf, ringText, sampled } from "../src/stage/brush";
-import { node } from "./forms";
+import { brushed, covered, type Line, lineOf, ringText, sampled, stretches } from "../src/stage/brush";
+import { node, stroke } from "./forms";
 
 const flat = (weights: number[], length = 90): Line => {
   const nodes = weights.map((weight, k) => node([(length * k) / (weights.length - 1), 0], { weight }));
@@ -43,6 +43,27 @@ test("only the revealed stretch is covered, measured along the line", () => {
   const nothing = whole(brushed(flat([1, 1]), 2, [0.5, 0.5]));
   expect(nothing).toBeLessThan(Math.PI + 0.01);
 });
+
+test.each([
+  ["butt", [10, 5], 0, [0, 1], 6],
+  ["butt", [10, 5], 5, [0, 1], 7],
+  ["round", [10, 5], 0, [0, 0.5], 3],
+  ["butt", [30], 0, [0, 1], 2],
+] as const)(
+  "a brushed line is dashed as any other: %s %j %d %j",
+  (cap, dashes, dash_offset, reveal, count) => {
+    const line = flat([1, 1]);
+    const rings = covered(
+      line,
+      stroke({ width: 2, cap, dashes: [...dashes], dash_offset, reveal: [...reveal] as [number, number] }),
+    );
+    expect(rings).toHaveLength(count);
+    const seen = stretches({ dashes: [...dashes], dash_offset, reveal: [...reveal] as [number, number] }, 90);
+    const length = seen.reduce((sum, [low, high]) => sum + 90 * (high - low), 0);
+    const ends = cap === "round" ? count * Math.PI : 0;
+    expect(Math.abs(whole(rings) - 2 * length - ends)).toBeLessThan(0.05 * (2 * length + ends));
+  },
+);
 
 test("a ring is covered between two outlines, and from a cut on when it is revealed in part", () => {
   const corners: Point[] = [

@@ -1,7 +1,7 @@
-import { beforeAll, expect, test } from "vitest";
+import { beforeAll, expect, test, vi } from "vitest";
 import type { Gradient, Point } from "../src/api/types";
 import { asKind, mixed } from "../src/draw/gradient";
-import { css, dashesOf, gradientFrame } from "../src/stage/paint";
+import { css, dashesOf, gradientFrame, paint as paintOn } from "../src/stage/paint";
 import { box, paint, stroke } from "./forms";
 
 const LENGTH = 100;
@@ -82,6 +82,26 @@ test("a radial gradient's frame is turned to its end, and its focus keeps its pl
   expect(transform).toBe("translate(10 20) rotate(90) scale(1 0.5)");
   const aside = gradientFrame(radial([0, 0], [30, 0], [0, 5], 0.5));
   expect([aside.fx, aside.fy]).toEqual([0, 10]);
+});
+
+test("a small picture shows a line with a radial gradient, round about its middle", () => {
+  const made = { addColorStop: vi.fn() };
+  const context = {
+    globalAlpha: 1,
+    createRadialGradient: vi.fn(() => made),
+    stroke: vi.fn(),
+    strokeStyle: null as unknown,
+  };
+  const stops = [{ at: 0.5, color: "#204060", opacity: 1, swatch: null }];
+  const gradient = { ...radial([10, 20], [10, 60], null, 0.25), stops };
+  const line = { ...stroke(), paint: { ...paint(), gradient } };
+  const piece = { id: "a", d: "", trace: () => {}, fill: null, stroke: line, opacity: 1 };
+  vi.stubGlobal("Path2D", class {});
+  paintOn(context as never, [piece]);
+  expect(context.createRadialGradient).toHaveBeenCalledWith(10, 20, 0, 10, 20, 20);
+  expect(made.addColorStop).toHaveBeenCalledWith(0.5, "#204060ff");
+  expect([context.strokeStyle, context.stroke.mock.calls.length]).toEqual([made, 1]);
+  vi.unstubAllGlobals();
 });
 
 test("a stop put between two changes nothing", () => {

@@ -146,18 +146,21 @@ def test_a_width_profile_travels_and_is_covered_by_its_outline() -> None:
 
 @pytest.mark.parametrize("reveal", [(0.0, 0.4), (0.25, 1.0), (0.5, 0.5)])
 @pytest.mark.parametrize("dashes", [(), (7.0, 3.0), (5.0,)])
-def test_only_what_is_revealed_is_drawn(reveal: tuple[float, float], dashes: tuple[float, ...]) -> None:
+@pytest.mark.parametrize("brush", [False, True])
+def test_only_what_is_revealed_is_drawn(reveal: tuple[float, float], dashes: tuple[float, ...], brush: bool) -> None:
     line = polygon([(20, 50), (220, 50)], closed=False)
     shape = Shape(contours=(line,), stroke=Stroke(width=4, cap="butt", reveal=reveal, dashes=dashes))
+    shape = weighted(shape, [1.0, 1.5]) if brush else shape
+    end = 3 if brush and not dashes else 0  # a brush ends round
     row = picture(written(drawing(shape)))[50, :, 3] > 128
     drawn = np.flatnonzero(row)
     if reveal[0] == reveal[1]:
         assert not len(drawn)
         return
-    assert drawn.min() >= 20 + 200 * reveal[0] - 1
-    assert drawn.max() <= 20 + 200 * reveal[1] + 1
+    assert drawn.min() >= 20 + 200 * reveal[0] - 1 - end
+    assert drawn.max() <= 20 + 200 * reveal[1] + 1 + end
     share = 1.0 if not dashes else 0.7 if len(dashes) == 2 else 0.5
-    assert len(drawn) == pytest.approx(200 * (reveal[1] - reveal[0]) * share, abs=6)
+    assert len(drawn) == pytest.approx(200 * (reveal[1] - reveal[0]) * share + 2 * end, abs=6)
     assert dash_pattern(shape, float(np.abs(np.diff(path_of(line)[:, [0, 3], 0])).sum()))[0]
 
 

@@ -1,9 +1,10 @@
-import type { Contour, Point } from "../api/types";
+import type { Contour, Point, Stroke } from "../api/types";
 
 /** A contour as the stage gets it: node triples (handle before, node, handle after), flat, six numbers a node. */
 export type Line = { row: number[]; nodes: number; closed: boolean; weights: number[] };
 
 const STEPS = 10;
+const MOST_DASHES = 1000;
 
 export const lineOf = ({ nodes, closed }: Contour): Line => ({
   row: nodes.flatMap((n) => [...n.before, ...n.at, ...n.after]),
@@ -55,13 +56,52 @@ function between(line: Line, params: number[], [from, to]: [number, number]): nu
   });
 }
 
-/** What a pen of changing width covers, as polygons to be filled by the nonzero rule; its ends are round. */
-export function brushed(line: Line, width: number, reveal: [number, number]): Point[][] {
+type Seen = Pick<Stroke, "dashes" | "dash_offset" | "reveal">;
+
+/** The stretches of a line of some length that are seen, as shares of it: by its reveal, and its dashes. */
+export function stretches({ dashes, dash_offset, reveal }: Seen, length: number): [number, number][] {
+  const [from, to] = [...reveal].sort((a, b) => a - b) as [number, number];
+  const pattern = dashes.length % 2 ? [...dashes, ...dashes] : dashes;
+  const turn = pattern.reduce((sum, dash) => sum + dash, 0);
+  if (turn <= 0) return to > from ? [[from, to]] : [];
+  const found: [number, number][] = [];
+  let at = -(((dash_offset % turn) + turn) % turn);
+  for (let k = 0; at < to * length && found.length < MOST_DASHES; k++) {
+    const next = at + (pattern[k % pattern.length] as number);
+    const [low, high] = [Math.max(at, from * length), Math.min(next, to * length)];
+    if (k % 2 === 0 && high > low) found.push([low / length, high / length]);
+    at = next;
+  }
+  return found;
+}
+
+/** What a stroke of changing width covers, as polygons to be filled by the nonzero rule. */
+export function covered(line: Line, stroke: Stroke): Point[][] {
+  const dashed = stroke.dashes.some((dash) => dash > 0);
+  const points = dashed ? sample(line, everyPart(line)) : [];
+  const length = points.slice(1).reduce((sum, [x, y], k) => {
+    const [px, py] = points[k] as Point;
+    return sum + Math.hypot(x - px, y - py);
+  }, 0);
+  const round = !dashed || stroke.cap === "round";
+  return stretches(stroke, length).flatMap((stretch) => brushed(line, stroke.width, stretch, round));
+}
+
+function everyPart(line: Line): number[] {
+  const last = line.closed ? line.nodes : line.nodes - 1;
+  return Array.from({ length: last * STEPS + 1 }, (_, k) => k / STEPS);
+}
+
+/** What a pen of changing width covers between two shares of a line. */
+export function brushed(line: Line, width: number, reveal: [number, number], round = true): Point[][] {
   const last = line.closed ? line.nodes : line.nodes - 1;
   if (last < 1) return [];
-  let params = Array.from({ length: last * STEPS + 1 }, (_, k) => k / STEPS);
+  let params = everyPart(line);
   const whole = reveal[0] === 0 && reveal[1] === 1;
   if (!whole) params = between(line, params, reveal);
+  // a short stretch, as a dash, needs few points
+  const step = Math.max(1, Math.floor(0.25 / Math.max(reveal[1] - reveal[0], 1e-3)));
+  params = params.filter((_, k) => k % step === 0 || k === params.length - 1);
   const points = sample(line, params);
   const count = points.length;
   const weight = (param: number) => {
@@ -88,7 +128,7 @@ export function brushed(line: Line, width: number, reveal: [number, number]): Po
   });
   if (ring) return [left, right.reverse()];
   const cap = (k: number, sign: 1 | -1): Point[] =>
-    [1, 2, 3, 4, 5].map((step) => {
+    (round ? [1, 2, 3, 4, 5] : []).map((step) => {
       const angle = (Math.PI * step) / 6;
       const [[x, y], [dx, dy], r] = [points[k] as Point, ways[k] as Point, (radii[k] as number) * sign];
       const [c, s] = [Math.cos(angle), Math.sin(angle)];

@@ -1,4 +1,5 @@
-import type { Fill, Stroke } from "../api/types";
+import type { Fill, Point, Stroke } from "../api/types";
+import { stretches } from "./brush";
 import type { Piece } from "./pieces";
 
 export type Gradient = NonNullable<Fill["paint"]["gradient"]>;
@@ -24,18 +25,7 @@ export function dashesOf(stroke: Stroke, d: string): { dashes: number[]; offset:
   const [from, to] = [...stroke.reveal].sort((a, b) => a - b) as [number, number];
   if (from === 0 && to === 1) return { dashes, offset: dash_offset };
   const length = lengthOf(d);
-  const period = dashes.reduce((sum, dash) => sum + dash, 0);
-  if (period <= 0) return { dashes: [(to - from) * length, length + 1], offset: -from * length };
-  const pattern = dashes.length % 2 ? [...dashes, ...dashes] : dashes;
-  const turn = pattern.reduce((sum, dash) => sum + dash, 0);
-  const marks: number[] = [];
-  let at = -(((dash_offset % turn) + turn) % turn);
-  for (let k = 0; at < to * length && marks.length < 2000; k++) {
-    const next = at + (pattern[k % pattern.length] as number);
-    const [low, high] = [Math.max(at, from * length), Math.min(next, to * length)];
-    if (k % 2 === 0 && high > low) marks.push(low, high);
-    at = next;
-  }
+  const marks = stretches(stroke, length).flatMap(([low, high]) => [low * length, high * length]);
   if (!marks.length) return { dashes: [0, length + 1], offset: 0 };
   const ends = [...marks.slice(1), (marks.at(-1) as number) + length + 1];
   return { dashes: ends.map((end, k) => end - (marks[k] as number)), offset: -(marks[0] as number) };
@@ -63,16 +53,22 @@ export function gradientFrame(gradient: Gradient) {
   return { radius: reachOf(gradient), fx, fy, transform };
 }
 
-function canvasGradient(context: CanvasRenderingContext2D, gradient: Gradient): CanvasGradient {
-  const { start, end } = gradient;
-  const [fx, fy] = focusOf(gradient);
-  const made =
-    gradient.kind === "linear"
-      ? context.createLinearGradient(start[0], start[1], end[0], end[1])
-      : context.createRadialGradient(fx, fy, 0, 0, 0, Math.max(reachOf(gradient), 1e-6));
+function withStops(made: CanvasGradient, gradient: Gradient): CanvasGradient {
   for (const stop of gradient.stops) made.addColorStop(stop.at, css(stop.color, stop.opacity));
   return made;
 }
+
+const linearOf = (context: CanvasRenderingContext2D, gradient: Gradient) =>
+  withStops(context.createLinearGradient(...gradient.start, ...gradient.end), gradient);
+
+/** A radial gradient from its focus to the circle about its middle. */
+const radialOf = (
+  context: CanvasRenderingContext2D,
+  gradient: Gradient,
+  [fx, fy]: Point,
+  [x, y]: Point,
+  radius: number,
+) => withStops(context.createRadialGradient(fx, fy, 0, x, y, Math.max(radius, 1e-6)), gradient);
 
 /** Fill a path, or what a stroke covers, with a paint. */
 function fillWith(context: CanvasRenderingContext2D, path: Path2D, paint: Paint, rule: CanvasFillRule) {
@@ -85,22 +81,28 @@ function fillWith(context: CanvasRenderingContext2D, path: Path2D, paint: Paint,
     context.translate(gradient.start[0], gradient.start[1]);
     context.rotate(turnOf(gradient));
     context.scale(1, gradient.squash);
-    context.fillStyle = canvasGradient(context, gradient);
+    context.fillStyle = radialOf(context, gradient, focusOf(gradient), [0, 0], reachOf(gradient));
     context.fillRect(-1e6, -1e6, 2e6, 2e6);
     context.restore();
   } else {
-    context.fillStyle = gradient ? canvasGradient(context, gradient) : paint.color;
+    context.fillStyle = gradient ? linearOf(context, gradient) : paint.color;
     context.fill(path, rule);
   }
   context.globalAlpha = alpha;
+}
+
+/** A gradient for a line. A squashed one is shown round: a canvas can't squash it without squashing the line. */
+function alongLine(context: CanvasRenderingContext2D, gradient: Gradient): CanvasGradient {
+  if (gradient.kind === "linear") return linearOf(context, gradient);
+  const radius = reachOf(gradient) * Math.sqrt(gradient.squash);
+  return radialOf(context, gradient, gradient.focus ?? gradient.start, gradient.start, radius);
 }
 
 function strokeWith(context: CanvasRenderingContext2D, path: Path2D, stroke: Stroke, piece: Piece) {
   const { gradient } = stroke.paint;
   const alpha = context.globalAlpha;
   context.globalAlpha = alpha * stroke.paint.opacity;
-  // a small canvas shows a radial gradient along a line in its one colour
-  context.strokeStyle = gradient?.kind === "linear" ? canvasGradient(context, gradient) : stroke.paint.color;
+  context.strokeStyle = gradient ? alongLine(context, gradient) : stroke.paint.color;
   context.lineWidth = stroke.width;
   context.lineCap = stroke.cap;
   context.lineJoin = stroke.join;

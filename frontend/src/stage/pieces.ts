@@ -10,7 +10,7 @@ import type {
   Stroke,
   Track,
 } from "../api/types";
-import { brushed, type Line, lineOf, ringText } from "./brush";
+import { covered, type Line, lineOf, ringText } from "./brush";
 
 /** A shape ready to be painted. */
 export type Piece = {
@@ -61,7 +61,7 @@ export function pieceOf(shape: Shape): Piece {
 
 const brushOf = (stroke: Stroke, lines: Line[]) =>
   lines
-    .flatMap((line) => brushed(line, stroke.width, stroke.reveal as [number, number]))
+    .flatMap((line) => covered(line, stroke))
     .map(ringText)
     .join("");
 
