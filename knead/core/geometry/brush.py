@@ -29,7 +29,7 @@ def brushed(contour: Contour, stroke: Stroke) -> list[Complexes]:
     if _dashed(stroke):
         count, length = len(params), max(track.length, 1e-12)
         parts = [(low / length, high / length) for low, high in _seen(stroke, track.length)]
-        few = [np.linspace(low, high, max(3, round((high - low) * count))) for low, high in parts]
+        few = [np.linspace(low, high, max(6, round(4 * (high - low) * count))) for low, high in parts]
         return [ring for row in few for ring in _covered(contour, stroke, track, track.params_at(row), False)]
     if stroke.reveal == (0.0, 1.0):
         return _covered(contour, stroke, track, params, contour.closed)
