@@ -311,7 +311,8 @@ def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
         raw = pair.looks(times[:1]) if plain and pair.paint.constant else pair.looks(times)
         same = all(look == raw[0] for look in raw[1:])
         known = [Look(fill=fill, stroke=stroke, opacity=o) for fill, stroke, o in (raw[:1] if same else raw)]
-        _looks[pair.paint] = places, known
+        if plain:
+            _looks[pair.paint] = places, known
     return known
 
 

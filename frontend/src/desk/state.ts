@@ -214,8 +214,8 @@ export const useDesk = create<DeskState>((set, get) => {
       }
     },
     close: () => {
-      previews.forget();
-      set({ doc: null, drawings: {}, playing: false, preview: null });
+      get().endTrying();
+      set({ doc: null, drawings: {}, playing: false });
     },
     edit: (operation) => {
       previews.forget();

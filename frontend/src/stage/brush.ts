@@ -37,14 +37,20 @@ function sample(line: Line, params: number[]): Point[] {
   });
 }
 
-/** The parameters between two shares of a line's length. */
-function between(line: Line, params: number[], [from, to]: [number, number]): number[] {
+/** Lengths from the start of a line to its places at some parameters. */
+function lengthsOf(line: Line, params: number[]): number[] {
   const points = sample(line, params);
   const lengths = [0];
   points.slice(1).forEach(([x, y], k) => {
     const [px, py] = points[k] as Point;
     lengths.push((lengths[k] as number) + Math.hypot(x - px, y - py));
   });
+  return lengths;
+}
+
+/** The parameters between two shares of a line's length. */
+function between(line: Line, params: number[], [from, to]: [number, number]): number[] {
+  const lengths = lengthsOf(line, params);
   const whole = lengths.at(-1) || 1;
   let k = 0;
   return lengths.map((length) => {
@@ -78,11 +84,7 @@ export function stretches({ dashes, dash_offset, reveal }: Seen, length: number)
 /** What a stroke of changing width covers, as polygons to be filled by the nonzero rule. */
 export function covered(line: Line, stroke: Stroke): Point[][] {
   const dashed = stroke.dashes.some((dash) => dash > 0);
-  const points = dashed ? sample(line, everyPart(line)) : [];
-  const length = points.slice(1).reduce((sum, [x, y], k) => {
-    const [px, py] = points[k] as Point;
-    return sum + Math.hypot(x - px, y - py);
-  }, 0);
+  const length = dashed ? (lengthsOf(line, everyPart(line)).at(-1) ?? 0) : 0;
   const round = !dashed || stroke.cap === "round";
   return stretches(stroke, length).flatMap((stretch) => brushed(line, stroke.width, stretch, round));
 }

@@ -206,9 +206,8 @@ class PairPlan:
 
     def _carried(self, times: Floats) -> Carry:
         """How points of its paint, as a gradient's ends, go along."""
-        if not self._along and self.way != "solid":
-            return lambda first, second: travel.direct(first, second, times, self.course)
-        return lambda first, second: travel.arc(first, second, times, self.course)
+        way = travel.arc if self._along or self.way == "solid" else travel.direct
+        return lambda first, second: way(first, second, times, self.course)
 
     @property
     def plain(self) -> bool:

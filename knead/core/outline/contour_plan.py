@@ -11,7 +11,7 @@ from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.matching import backwards_ties, match
-from knead.core.outline.structure import Cuts, common
+from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import thinned, with_all_nodes
 
 QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
@@ -154,7 +154,8 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float)
         thin[1], path, ties = thin[1].reversed(), reversed_path(path), backwards_ties(ties, two.closed)
         second = measure(thin[1].path, two.closed)
     rows = common(first, second, way, ties, tolerance)
-    a, b = with_all_nodes(rows, thin, [first, second], ties, 2.0 * tolerance).T
+    rows = with_all_nodes(rows, thin, [first, second], ties, 2.0 * tolerance)
+    a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
     return Cuts(cut(one.path, a), cut(path, b), a, b, way.reversed), way.strain
 
 

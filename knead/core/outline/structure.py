@@ -39,11 +39,7 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats, toler
         way = _begun_between(replace(way, first=knots[:, 0], second=knots[:, 1]), own, partner, ties)
         own, partner = _in_round(own, way.first[0]), _in_round(partner, way.second[0])
     a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near, first.closed)
-    first_params, second_params = _exact(first, a), _exact(second, b)
-    if first.closed:  # begin at the first outline's own first node where there is one
-        turn = int(np.argmin(np.abs(np.mod(a[:-1] + 1e-9, 1.0))))
-        first_params, second_params = _begun_at(first, first_params, turn), _begun_at(second, second_params, turn)
-    return np.stack([first_params, second_params], axis=1)
+    return np.stack([_exact(first, a), _exact(second, b)], axis=1)
 
 
 def _in_round(shares: Floats, start: float) -> Floats:
@@ -138,8 +134,9 @@ def _exact(track: Track, shares: Floats) -> Floats:
     return np.where(np.abs(params - whole) < 1e-6, whole, params)
 
 
-def _begun_at(track: Track, params: Floats, turn: int) -> Floats:
-    """The same round of cuts begun at another of them."""
-    ring = np.append(params[turn:-1], params[:turn] + len(track.path))
-    whole = np.append(ring, ring[0] + len(track.path))
-    return np.asarray(whole - np.floor(ring[0] / len(track.path)) * len(track.path), dtype=float)
+def begun_at_node(rows: Floats, counts: Ints) -> Floats:
+    """The same round of cuts begun at the first outline's own first node; `counts` are the segments of both."""
+    own = rows[:-1, 0] / counts[0]
+    turn = int(np.argmin(np.abs(own - np.round(own))))
+    rows = np.concatenate([rows[turn:-1], rows[: turn + 1] + counts])
+    return np.asarray(rows - counts * np.floor(rows[0] / counts))

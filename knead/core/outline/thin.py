@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, cut, reversed_path
+from knead.core.geometry.bezier import Floats, cut, reversed_path, subsegments
 from knead.core.geometry.similarity import Complexes, as_complex, as_points
 from knead.core.geometry.track import Track
 from knead.core.outline.structure import nearest
@@ -80,10 +80,9 @@ def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     moving = np.minimum(np.abs(out), np.abs(into)) > SHORT * np.maximum(np.abs(out), np.abs(into))
     ratios = np.where(moving, np.abs(into) / np.where(moving, np.abs(out), 1.0), 1.0)
     share = 1.0 / (1.0 + ratios)
-    both = _extended(before, z, share)
-    t = share[:, None]
-    left = _first_parts(both, t)
-    right = _first_parts(both[:, ::-1], 1.0 - t)[:, ::-1]
+    both = _extended(before, z, share, 1.0 - share)
+    parts = (np.zeros(len(z)), share), (share, np.ones(len(z)))
+    left, right = (as_complex(subsegments(as_points(both), *part)) for part in parts)
     size = np.abs(np.diff(both, axis=1)).sum(axis=1)
     off = np.maximum(np.abs(left - before).max(axis=1), np.abs(right - z).max(axis=1))
     alike = moving & (off <= ONE * size)
@@ -92,20 +91,11 @@ def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     return ratios, alike
 
 
-def _extended(first: Complexes, last: Complexes, share: Floats, rest: Floats | None = None) -> Complexes:
-    """The cubics whose first `share` is one segment, and whose last (else the rest) another. Shapes (n, 4)."""
-    rest = 1.0 - share if rest is None else rest
-    second = first[:, 0] + (first[:, 1] - first[:, 0]) / share
-    third = last[:, 3] + (last[:, 2] - last[:, 3]) / rest
+def _extended(first: Complexes, last: Complexes, begin: Floats, end: Floats) -> Complexes:
+    """The cubics that begin, for a share of `begin`, as one segment, and end, for one of `end`, as another; (n, 4)."""
+    second = first[:, 0] + (first[:, 1] - first[:, 0]) / begin
+    third = last[:, 3] + (last[:, 2] - last[:, 3]) / end
     return np.stack([first[:, 0], second, third, last[:, 3]], axis=1)
-
-
-def _first_parts(z: Complexes, t: Floats) -> Complexes:
-    """The first parts of cubics, up to t, by de Casteljau; shapes (n, 4) and (n, 1)."""
-    rows = [z]
-    for _ in range(3):
-        rows.append(rows[-1][:, :-1] + t * np.diff(rows[-1], axis=1))
-    return np.concatenate([row[:, :1] for row in rows], axis=1)
 
 
 def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
@@ -132,14 +122,7 @@ def with_all_nodes(rows: Floats, thin: list[Thinned], tracks: list[Track], ties:
     for side in (0, 1):
         rows = _with_cuts(rows, side, thin[side], tracks[side], ties[:, side], near)
     rows = np.stack([thin[side].own(rows[:, side]) for side in (0, 1)], axis=1)
-    rows = rows[np.append(True, np.any(np.diff(rows, axis=0) > MET, axis=1))]
-    if not tracks[0].closed:
-        return rows
-    counts = np.array([len(side.params) - 1 for side in thin])
-    own = rows[:-1, 0] / counts[0]
-    turn = int(np.argmin(np.abs(own - np.round(own))))  # begin at the first outline's own first node
-    rows = np.concatenate([rows[turn:-1], rows[: turn + 1] + counts])
-    return np.asarray(rows - counts * np.floor(rows[0] / counts))
+    return np.asarray(rows[np.append(True, np.any(np.diff(rows, axis=0) > MET, axis=1))])
 
 
 def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Floats, near: float) -> Floats:
