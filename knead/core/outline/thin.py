@@ -81,10 +81,9 @@ def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     ratios = np.where(moving, np.abs(into) / np.where(moving, np.abs(out), 1.0), 1.0)
     share = 1.0 / (1.0 + ratios)
     both = _extended(before, z, share, 1.0 - share)
-    parts = (np.zeros(len(z)), share), (share, np.ones(len(z)))
-    left, right = (as_complex(subsegments(as_points(both), *part)) for part in parts)
+    left = as_complex(subsegments(as_points(both), np.zeros(len(z)), share))
     size = np.abs(np.diff(both, axis=1)).sum(axis=1)
-    off = np.maximum(np.abs(left - before).max(axis=1), np.abs(right - z).max(axis=1))
+    off = np.maximum(np.abs(left - before).max(axis=1), np.abs(ratios * out - into))  # the rest follows from these
     alike = moving & (off <= ONE * size)
     if not closed:
         alike[0] = False
