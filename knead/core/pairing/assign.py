@@ -6,17 +6,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import Complexes, fit_robustly
+from knead.core.geometry.bezier import Floats
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
-from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
+from knead.core.pairing.rounds import Rows, in_rounds, margin
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
-PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the drawing, and where it stops counting
+DEPTH = 0.1  # what it costs to go from the very front to the very back
 
 
 def pair_shapes(
@@ -100,10 +99,6 @@ class _Sheet:
     portraits: tuple[Portrait, ...]
     depths: Floats
 
-    @property
-    def centres(self) -> Complexes:
-        return np.array([p.centre for p in self.portraits])
-
 
 def _sheet(lines: Sequence[Chain], drawing: Drawing) -> _Sheet:
     depth = {s.id: k / max(len(drawing.shapes) - 1, 1) for k, s in enumerate(drawing.shapes)}
@@ -113,19 +108,12 @@ def _sheet(lines: Sequence[Chain], drawing: Drawing) -> _Sheet:
 
 @dataclass(frozen=True)
 class _Assignment:
-    """Which rows become which, at which costs; `price` counts loneliness too."""
+    """Which lines and shapes of the two keys become which, and how unlike they are."""
 
     one: _Sheet
     two: _Sheet
-    rows: Ints
-    columns: Ints
-    cost: Floats
+    found: Rows
     unlike: Floats
-
-    @property
-    def price(self) -> float:
-        lonely = len(self.one.chains) + len(self.two.chains) - 2 * len(self.rows)
-        return float(self.cost[self.rows, self.columns].sum()) + ALONE * lonely
 
 
 def _by_likeness(
@@ -151,71 +139,26 @@ def _by_likeness(
             [part for c in side.chains for part in (c.parts() if c is chain else [c])] for side in (best.one, best.two)
         ]
         other = assigned(loose[0], loose[1])
-        if other.price < best.price:
+        if other.found.price(ALONE) < best.found.price(ALONE):
             best = other
     return _named(best)
 
 
 def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment:
-    """Assign in rounds: likeness with the place in the whole, then with the place the neighbours' motion says."""
     unlike = unlikeness(one.portraits, two.portraits)
-    here, there = one.centres, two.centres
-    wholes = [*one.portraits, *(k[0] for k in known)], [*two.portraits, *(k[1] for k in known)]
-    size = max(_extent(wholes[1]), 1e-9)
-    far = np.abs(_relative(wholes[0])[: len(here), None] - _relative(wholes[1])[None, : len(there)])
-    cost = unlike + PLACE * np.minimum(far, FAR)
-    rows, columns = cheapest(cost, ALONE)
-    for _ in range(2):
-        trust = np.array([_margin(cost, i, j) for i, j in zip(rows, columns, strict=True)])
-        sources = np.concatenate([here[rows], [k[0].centre for k in known]])
-        targets = np.concatenate([there[columns], [k[1].centre for k in known]])
-        weights = np.concatenate([trust, np.ones(len(known))])
-        if len(sources) < 2:
-            break
-        expected = _carried(here, sources, targets, weights + 0.05, size)
-        cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
-        cost = cost + 0.1 * np.abs(one.depths[:, None] - two.depths[None])
-        rows, columns = cheapest(cost, ALONE)
-    return _Assignment(one, two, rows, columns, cost, unlike)
-
-
-def _margin(cost: Floats, i: int, j: int) -> float:
-    """How much better a pair is than what either side could do instead, 0 to 1."""
-    others = np.concatenate([np.delete(cost[i], j), np.delete(cost[:, j], i), [2 * ALONE]])
-    return float(np.clip((others.min() - cost[i, j]) / 0.6, 0.0, 1.0))
-
-
-def _carried(here: Complexes, sources: Complexes, targets: Complexes, weights: Floats, size: float) -> Complexes:
-    """Where centres are expected: the robust motion of the whole, corrected by what near pairs do besides."""
-    a, b = fit_robustly(sources, targets, weights)
-    rest = targets - (a * sources + b)
-    near = np.exp(-((np.abs(here[:, None] - sources[None]) / (0.25 * size)) ** 2)) * weights
-    own = np.abs(here[:, None] - sources[None]) < 1e-9  # a pair must not vouch for itself
-    near = np.where(own, 0.0, near)
-    pull = near.sum(axis=1)
-    return np.asarray(a * here + b + (near @ rest) / (pull + 0.3), dtype=complex)
-
-
-def _relative(portraits: Sequence[Portrait]) -> Complexes:
-    centres = np.array([p.centre for p in portraits])
-    return np.asarray((centres - centres.mean()) / max(_extent(portraits), 1e-9), dtype=complex)
-
-
-def _extent(portraits: Sequence[Portrait]) -> float:
-    """The size of a drawing: how far its shapes reach from their mean centre."""
-    centres = np.array([p.centre for p in portraits])
-    return float(np.max(np.abs(centres - centres.mean()) + [p.size for p in portraits]))
+    unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
+    return _Assignment(one, two, in_rounds(one.portraits, two.portraits, unlike, known, ALONE), unlike)
 
 
 def _named(found: _Assignment) -> list[ShapePair]:
     """The pairs with their confidence and reason; leftovers that belong to a pair join it or divide it."""
-    left, right, cost, unlike = found.one.chains, found.two.chains, found.cost, found.unlike
+    left, right, cost, unlike = found.one.chains, found.two.chains, found.found.cost, found.unlike
     pairs = []
-    for i, j in zip(found.rows, found.columns, strict=True):
-        margin = _margin(cost, i, j)
-        confidence = float(np.clip(0.15 + 0.55 * margin + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
-        pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(margin, unlike[i, j])))
-    rows, columns = set(found.rows.tolist()), set(found.columns.tolist())
+    for i, j in zip(found.found.rows, found.found.columns, strict=True):
+        clear = margin(cost, i, j, ALONE)
+        confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
+        pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(clear, unlike[i, j])))
+    rows, columns = set(found.found.rows.tolist()), set(found.found.columns.tolist())
     for i, chain in enumerate(left):
         if i not in rows:
             reason = "no shape of the second key is like it"
@@ -231,6 +174,6 @@ def _lonely(costs: Floats) -> float:
     return round(float(np.clip(0.4 + 0.5 * (costs.min() - ALONE), 0.1, 0.95)), 3)
 
 
-def _reason(margin: float, unlike: float) -> str:
+def _reason(clear: float, unlike: float) -> str:
     likeness = "much alike in kind, paint and form" if unlike < 0.35 else "somewhat alike in kind, paint and form"
-    return f"{likeness}; " + ("nothing else comes near" if margin > 0.6 else "another shape is nearly as like")
+    return f"{likeness}; " + ("nothing else comes near" if clear > 0.6 else "another shape is nearly as like")

@@ -17,36 +17,48 @@ HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
 
 
 @dataclass(frozen=True)
-class Portrait:
-    """The measurable look of a shape. Lengths in scene units."""
+class Form:
+    """What an outline is like, turned and moved however. Lengths in scene units."""
+
+    size: float  # root of the mean squared distance from the centre
+    elongation: float  # 0 round, 1 a line
+    harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
+    centre: complex
+
+
+@dataclass(frozen=True)
+class Portrait(Form):
+    """The measurable look of a shape; its form is that of its longest contour."""
 
     kind: Floats  # (3,): filled, stroked, closed, each 0 or 1
     fill: Floats | None
     stroke: Floats | None
-    size: float  # root of the mean squared distance from the centre
-    elongation: float  # 0 round, 1 a line
-    harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
     holes: int
-    centre: complex
+
+
+def form_of(track: Track) -> Form:
+    """Measure an outline."""
+    z = track.sketch(np.linspace(0, 1, 129)[:-1])
+    centre = complex(z.mean())
+    spread = z - centre
+    second = np.mean(spread**2), max(float(np.mean(np.abs(spread) ** 2)), 1e-12)
+    return Form(float(np.sqrt(second[1])), float(abs(second[0]) / second[1]), _harmonics(track, spread), centre)
 
 
 def portrait(shape: Shape) -> Portrait:
     """Measure a shape."""
     tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
     main = max(tracks, key=lambda track: track.length)
-    z = main.sketch(np.linspace(0, 1, 129)[:-1])
-    centre = complex(z.mean())
-    spread = z - centre
-    second = np.mean(spread**2), max(float(np.mean(np.abs(spread) ** 2)), 1e-12)
+    form = form_of(main)
     return Portrait(
+        size=form.size,
+        elongation=form.elongation,
+        harmonics=form.harmonics,
+        centre=form.centre,
         kind=np.array([shape.fill is not None, shape.stroke is not None, main.closed], dtype=float),
         fill=_lab(shape.fill.paint if shape.fill else None),
         stroke=_lab(shape.stroke.paint if shape.stroke else None),
-        size=float(np.sqrt(second[1])),
-        elongation=float(abs(second[0]) / second[1]),
-        harmonics=_harmonics(main, spread),
         holes=sum(1 for track in tracks if track.closed) - 1,
-        centre=centre,
     )
 
 
@@ -77,21 +89,19 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
     """
     kind = _gaps([p.kind for p in first], [p.kind for p in second]) * np.array([0.9, 0.5, 1.2])
     paint = np.array([[_paint_gap(p, q) for q in second] for p in first]).reshape(len(first), len(second))
+    holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
+    total = kind.sum(axis=2) + 1.5 * paint**2 / (paint**2 + TINT**2) + 0.15 * holes + form_gap(first, second)
+    return np.asarray(total, dtype=float)
+
+
+def form_gap(first: Sequence[Form], second: Sequence[Form]) -> Floats:
+    """How unlike outlines are by form and size alone, shape (len(first), len(second)); 0 is the same."""
     sizes = np.log([p.size + 1e-9 for p in first])[:, None] - np.log([q.size + 1e-9 for q in second])[None]
     form = np.abs(_gaps([p.harmonics for p in first], [p.harmonics for p in second])).mean(axis=2)
     elongation = np.abs(_gaps([p.elongation for p in first], [p.elongation for p in second]))
-    holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
     redrawn = form + 0.3 * np.abs(sizes) + 0.3 * elongation
-    total = (
-        kind.sum(axis=2)
-        + 1.5 * paint**2 / (paint**2 + TINT**2)
-        + 0.22 * np.abs(sizes)
-        + 0.9 * form
-        + 0.25 * elongation
-        + 0.15 * holes
-        + RIGID * redrawn / (redrawn + CLOSELY)
-    )
-    return np.asarray(total, dtype=float)
+    gap = 0.22 * np.abs(sizes) + 0.9 * form + 0.25 * elongation + RIGID * redrawn / (redrawn + CLOSELY)
+    return np.asarray(gap, dtype=float)
 
 
 def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> Floats:

@@ -1,0 +1,113 @@
+"""The assignment with the least unlikeness, in rounds: by place in the whole first, then by what the sure ones do."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.similarity import Complexes, fit_robustly
+from knead.core.pairing.cheapest import cheapest
+from knead.core.pairing.likeness import Form
+
+PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
+TURNS = np.pi * np.array([0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0])  # of the whole that are tried
+STIR = 0.25  # a mean displacement, by the size of the whole, from which a turn of the whole is thought of
+HALF_ROUND = 0.25  # what half a round of the whole costs each pair
+CLEAR = 0.6  # a pair that is better than others by this much in cost is sure
+TELLING = 3  # two pairs agree with every motion: only more of them tell one
+
+
+@dataclass(frozen=True)
+class Rows:
+    """Which rows become which columns, at which costs (n, m)."""
+
+    rows: Ints
+    columns: Ints
+    cost: Floats
+
+    def price(self, alone: float) -> float:
+        """What all pairs cost together, and those that stay alone."""
+        lonely = sum(self.cost.shape) - 2 * len(self.rows)
+        return float(self.cost[self.rows, self.columns].sum()) + alone * lonely
+
+
+def in_rounds(
+    one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
+) -> Rows:
+    """Assign forms to forms by how `unlike` (n, m) they are and by place; `known` are pairs that stand already.
+
+    A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the least.
+    """
+    whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
+    here, there = _relative(whole_one)[: len(one)], _relative(whole_two)[: len(two)]
+    best: tuple[float, Rows] | None = None
+    for turn in TURNS:
+        far = np.abs(here[:, None] * np.exp(1j * turn) - there[None])
+        cost = unlike + PLACE * np.minimum(far, FAR)
+        found = _by_motion(one, two, unlike, known, Rows(*cheapest(cost, alone), cost), alone)
+        price = found.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(found.rows)
+        if best is None or price < best[0] - 1e-9:
+            best = price, found
+        pairs = found.rows, found.columns
+        if turn == 0.0 and (len(whole_one) < 2 or not len(found.rows) or float(far[pairs].mean()) < STIR):
+            break
+    assert best is not None
+    return best[1]
+
+
+def _by_motion(
+    one: Sequence[Form],
+    two: Sequence[Form],
+    unlike: Floats,
+    known: Sequence[tuple[Form, Form]],
+    found: Rows,
+    alone: float,
+) -> Rows:
+    """The pairs found anew with the place that the motion of the sure ones, and of the neighbours, makes one expect."""
+    here, there = centres(one), centres(two)
+    size = max(extent([*two, *(k[1] for k in known)]), 1e-9)
+    for _ in range(2):
+        trust = np.array([margin(found.cost, i, j, alone) for i, j in zip(found.rows, found.columns, strict=True)])
+        sources = np.concatenate([here[found.rows], [k[0].centre for k in known]])
+        targets = np.concatenate([there[found.columns], [k[1].centre for k in known]])
+        weights = np.concatenate([trust, np.ones(len(known))])
+        if len(sources) < TELLING:
+            break
+        expected = _carried(here, sources, targets, weights + 0.05, size)
+        cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
+        found = Rows(*cheapest(cost, alone), cost)
+    return found
+
+
+def margin(cost: Floats, i: int, j: int, alone: float) -> float:
+    """How much better a pair is than what either side could do instead, 0 to 1."""
+    others = np.concatenate([np.delete(cost[i], j), np.delete(cost[:, j], i), [2 * alone]])
+    return float(np.clip((others.min() - cost[i, j]) / CLEAR, 0.0, 1.0))
+
+
+def _carried(here: Complexes, sources: Complexes, targets: Complexes, weights: Floats, size: float) -> Complexes:
+    """Where centres are expected: the robust motion of the whole, corrected by what near pairs do besides."""
+    a, b = fit_robustly(sources, targets, weights)
+    rest = targets - (a * sources + b)
+    near = np.exp(-((np.abs(here[:, None] - sources[None]) / (0.25 * size)) ** 2)) * weights
+    own = np.abs(here[:, None] - sources[None]) < 1e-9  # a pair must not vouch for itself
+    near = np.where(own, 0.0, near)
+    pull = near.sum(axis=1)
+    return np.asarray(a * here + b + (near @ rest) / (pull + 0.3), dtype=complex)
+
+
+def centres(forms: Sequence[Form]) -> Complexes:
+    """Where the forms lie, shape (n,)."""
+    return np.array([form.centre for form in forms], dtype=complex)
+
+
+def _relative(forms: Sequence[Form]) -> Complexes:
+    own = centres(forms)
+    return np.asarray((own - own.mean()) / max(extent(forms), 1e-9), dtype=complex)
+
+
+def extent(forms: Sequence[Form]) -> float:
+    """The size of a drawing: how far its forms reach from their mean centre."""
+    own = centres(forms)
+    return float(np.max(np.abs(own - own.mean()) + [form.size for form in forms]))
