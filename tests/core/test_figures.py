@@ -14,7 +14,7 @@ from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from tests.core.test_pairing import figure
-from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, recut, turned
+from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, outline, recut, turned
 
 BODY = blob([150, 130, 160, 135, 150, 140], at=(0, 0))
 BONE = turned(blob([70, 22, 12, 20, 60, 18, 14, 24], at=(0, 0)), 0, move=(62, 0))  # its joint is at the origin
@@ -136,3 +136,27 @@ def test_what_swings_on_a_hinge_keeps_its_arm_wherever_the_hinge_is(hinge: compl
     way = course.middle(np.array([0.0, 0.5, 1.0]))
     assert np.abs(way - hinge) == pytest.approx([10, 10, 10])
     assert way[[0, 2]] == pytest.approx([hinge + 10, hinge + 10j])
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.floats(20, 150), st.tuples(st.floats(-150, 150), st.floats(-150, 150)), st.integers(0, 5))
+def test_pieces_that_do_not_touch_turn_with_the_whole_drawing(
+    degrees: float, move: tuple[float, float], start: int
+) -> None:
+    places = {"#cc3322": (0, 0), "#3366cc": (300, 20), "#44aa55": (40, 260), "#ddbb33": (280, 310)}
+    pieces = {color: blob([50, 30, 44, 38, 52, 30], at=at) for color, at in places.items()}
+    first = drawing(*(filled(c, color=color) for color, c in pieces.items()))
+    second = drawing(*(filled(begun_at(turned(c, degrees, move=move), start), color=k) for k, c in pieces.items()))
+    half = plan_span(first, second, Take()).at(0.5)
+    middles = [as_complex(outline(shape.contours[0])).mean() for key in (first, half) for shape in key.shapes]
+    apart_first, apart_half = (np.abs(np.subtract.outer(m, m)) for m in (np.array(middles[:4]), np.array(middles[4:])))
+    assert np.abs(apart_first - apart_half).max() < 5, "they neither close up nor fly apart"
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.floats(-25, 25), st.floats(0.05, 0.95), st.floats(0.05, 0.95))
+def test_an_egg_does_not_turn_over_because_its_nodes_lie_so(degrees: float, cut: float, other: float) -> None:
+    egg = [blob([30, 30.5, 32, 30.5], at=(0, 0)), blob([30, 30.5, 28.5, 30.5], at=(0, 0))]
+    first, second = filled(recut(egg[0], [cut])), filled(turned(recut(egg[1], [other]), degrees, move=(90, 0)))
+    (plan,) = plan_span(drawing(first), drawing(second), Take()).pairs
+    assert abs(np.degrees(np.angle(plan.motion[0]))) < 100

@@ -44,6 +44,25 @@ def test_a_shape_of_another_colour_does_not_take_the_place() -> None:
     assert {(p.first_id, p.second_id) for p in plan.pairs} == {(red.id, red2.id), (blue.id, blue2.id)}
 
 
+@pytest.mark.parametrize("degrees", [0, 60, 135, 180])
+def test_contours_of_one_shape_pair_by_form_however_the_shape_turns(degrees: float) -> None:
+    letters = star(5, size=60, at=(0, 0)), blob([60, 20, 60, 20], at=(150, 0)), ellipse(150, 0, 12, 12)
+    first = filled(*letters)
+    second = filled(*(turned(c, degrees, 1.1, (300, 200)) for c in reversed(letters)))
+    (pair,) = plan_span(drawing(first), drawing(second), Take()).pairs
+    assert {(c.first_contour, c.second_contour) for c in pair.contours} == {(0, 2), (1, 1), (2, 0)}
+
+
+def test_outlines_of_one_shape_that_overlap_are_no_holes() -> None:
+    bars = polygon([(0, 0), (30, 0), (30, 300), (0, 300)]), polygon([(5, 10), (150, 10), (150, 40), (5, 40)])
+    wide = (
+        polygon([(0, 0), (80, 0), (80, 300), (0, 300)]),
+        polygon([(90, 10), (190, 10), (190, 90), (40, 90), (40, 10)]),
+    )
+    (pair,) = plan_span(drawing(filled(*bars)), drawing(filled(*wide)), Take()).pairs
+    assert {(c.first_contour, c.second_contour) for c in pair.contours} == {(0, 0), (1, 1)}
+
+
 def test_lineage_is_stronger_than_likeness_and_the_hand_is_stronger_than_lineage() -> None:
     a, b = filled(ellipse(100, 100, 40, 40)), filled(ellipse(300, 100, 40, 40))
     swapped = drawing(

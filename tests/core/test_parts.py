@@ -141,5 +141,5 @@ def test_an_arm_that_turns_more_than_half_round_takes_its_hand_along() -> None:
         return drawing(filled(arm, color="#336699"), filled(palm, color="#cc8844"))
 
     plan = plan_span(limb(0, 0), limb(150, 230), Take())
-    hand = next(p for p in plan.pairs if p.course.parent is not None)
+    hand = next(p for p in plan.pairs if p.course.hangs)
     assert np.degrees(hand.course.angle) == pytest.approx(230, abs=2)

@@ -1,7 +1,8 @@
 """The way a shape's middle takes: limbs swing about the joints at which they hang on their neighbours.
 
 The shapes of a figure are put into a tree: each hangs on the neighbour relative to which it moves most like a thing on
-a hinge, the fixed point of their relative motion (the hinge) lying near both. What hangs on nothing goes straight.
+a hinge, the fixed point of their relative motion (the hinge) lying near both. What hangs on nothing goes along with the
+drawing where that turns as a whole, else straight.
 """
 
 from dataclasses import dataclass, replace
@@ -14,11 +15,16 @@ from numpy.typing import NDArray
 from knead.core.blend.body import Body
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.route import along
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.similarity import Complexes, fit_robustly
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
 NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself
 SAME = 0.05  # radians below which two shapes count as turning as one
+NOD = 0.6  # what turns less than this against its neighbour may be fixed to it, without a hinge
+BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
+AS_ONE = 0.5  # how much of the motion within a drawing its turn must explain, for it to turn as a whole
+ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
+STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
 
 @dataclass(frozen=True)
@@ -26,7 +32,8 @@ class Course:
     """The path of a shape's middle from `start` to `end`, while it turns by `angle` radians and grows to `scale`.
 
     It hangs on `parent` at `hinge`, a point at the first key; without a parent it goes straight, or swings about the
-    hinge if there is one. A drawn `path` overrides both. It `carries` others that hang on it.
+    hinge if there is one. A drawn `path` overrides both. It `carries` others that hang on it. One course may be that of
+    the `whole` drawing.
     """
 
     start: complex
@@ -37,6 +44,19 @@ class Course:
     parent: "Course | None" = None
     path: tuple[complex, complex] | None = None
     carries: bool = False
+    whole: bool = False
+
+    @property
+    def hangs(self) -> bool:
+        """Whether it hangs on a neighbour."""
+        return self.parent is not None and not self.parent.whole
+
+    @property
+    def of_whole(self) -> "Course | None":
+        """The course of the whole drawing, which it goes along with at the end of all that it hangs on, if any."""
+        if self.whole:
+            return self
+        return self.parent.of_whole if self.parent else None
 
     def swung(self, motion: tuple[complex, complex]) -> "Course":
         """The same on an arc about the fixed point of a motion, where that turns at all."""
@@ -83,9 +103,12 @@ def courses(bodies: list[Body]) -> list[Course]:
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
     order = _tree(looseness, areas)
     holders = {parent for _, parent in order}
+    whole = _whole(bodies)
     found: dict[int, Course] = {}
     for child, parent in order:
-        hook = None if parent is None else (complex(hinges[parent, child]), found[parent])
+        hook = (bodies[child].start, whole) if whole else None
+        if parent is not None:
+            hook = complex(hinges[parent, child]), found[parent]
         found[child] = _course(bodies[child], hook, child in holders)
     return [found[k] for k in range(len(bodies))]
 
@@ -114,30 +137,74 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
     sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9)
     size = np.minimum(sizes[:, None], sizes[None])
     middles = np.array([body.start for body in bodies])
-    same = np.abs(np.angle(a[None] / a[:, None])) < SAME
-    hinges = np.where(same, middles[None], (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None]))
+    turn = np.abs(np.angle(a[None] / a[:, None]))
     slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[None]
-    points = shapely.points(hinges.real, hinges.imag)
     low = np.array([[hull.bounds[:2], hull.bounds[2:]] for hull in hulls])
     boxes = np.maximum(low[:, None, 0] - low[None, :, 1], low[None, :, 0] - low[:, None, 1])
     near = np.linalg.norm(np.maximum(boxes, 0.0), axis=2) / size <= LOOSE / NEIGHBOUR
-    off = np.where(same, slip, np.inf)
+    same = turn < SAME
+    hinges = (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None])
+    off = np.full(size.shape, np.inf)
     parent, child = np.nonzero(near & ~same)
-    off[parent, child] = shapely.distance(hulls[child], points[parent, child]) / size[parent, child]
+    off[parent, child] = shapely.distance(hulls[child], _spots(hinges[parent, child])) / size[parent, child]
+    same |= (turn < NOD) & (slip < off)
+    hinges, off = np.where(same, middles[None], hinges), np.where(same, slip, off)
     parent, child = np.nonzero(near & (off <= LOOSE))
     there = parent, child
-    gap, away = (shapely.distance(hulls[parent], other) / size[there] for other in (hulls[child], points[there]))
+    gap = shapely.distance(hulls[parent], hulls[child]) / size[there]
+    away = shapely.distance(hulls[parent], _spots(hinges[there])) / size[there]
     looseness = np.full(off.shape, np.inf)
     looseness[there] = off[there] + np.where(same[there], 0.5 * gap, NEIGHBOUR * (away + gap))
     return looseness, hinges
 
 
+def _spots(places: Complexes) -> NDArray[np.object_]:
+    return np.asarray(shapely.points(places.real, places.imag))
+
+
+def _whole(bodies: list[Body]) -> Course | None:
+    """The course of the drawing's own middle, where it turns as a whole. What goes on a path of its own is no part."""
+    bodies = [body for body in bodies if body.path is None]
+    if len(bodies) < 2:
+        return None
+    first, second = (np.concatenate(side) for side in zip(*[(body.first, body.second) for body in bodies], strict=True))
+    weights = np.concatenate([np.full(len(body.first), body.size**2 / len(body.first)) for body in bodies]) + 1e-12
+    a, b = fit_robustly(first, second, weights)
+    if abs(np.angle(a)) < SAME:
+        return None
+    gaps = np.abs(a * first + b - second)
+    usual = max(float(np.median(gaps)), 1e-9)
+    weights = weights / (1.0 + (gaps / usual) ** 2)
+    moves = second - first - np.average(second - first, weights=weights)
+    if np.average(gaps**2, weights=weights) > (1.0 - AS_ONE) * np.average(np.abs(moves) ** 2, weights=weights):
+        return None
+    ends = np.cumsum([len(body.first) for body in bodies])[:-1]
+    part = [body for body, own in zip(bodies, np.split(gaps, ends), strict=True) if np.median(own) <= ALONG * usual]
+    one, two = (_common_middle([body.hulls[side] for body in part]) for side in (0, 1))
+    start = 0.5 * (one + (two - b) / a)
+    size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
+    return _rounded(start, a * start + b, a, size / STEPS)
+
+
+def _common_middle(hulls: list[shapely.Geometry]) -> complex:
+    middle = shapely.union_all(hulls).centroid
+    return complex(middle.x, middle.y)
+
+
+def _rounded(start: complex, end: complex, a: complex, step: float) -> Course:
+    """The course of the whole in steps."""
+    start, end = (step * complex(np.round(place / step)) for place in (start, end))
+    angle, scale = (float(np.round(STEPS * value)) / STEPS for value in (np.angle(a), abs(a)))
+    return Course(start, end, angle, scale, whole=True)
+
+
 def _course(body: Body, hook: tuple[complex, Course] | None, carries: bool) -> Course:
-    """Of turns that differ by whole rounds, the one nearest to its neighbour's is taken: a hand turns with its arm."""
+    """A turn plainly nearer to its neighbour's by whole rounds is taken instead: a hand turns with its arm."""
     a = body.motion[0]
     angle = float(np.angle(a))
     hinge, parent = hook or (None, None)
     if parent is not None:
-        angle += 2 * np.pi * round((parent.angle - angle) / (2 * np.pi))
+        rounds = round((parent.angle - angle) / (2 * np.pi))
+        angle += 2 * np.pi * rounds if abs(parent.angle - angle - 2 * np.pi * rounds) < BENT else 0.0
     turns = angle + 2 * np.pi * body.turns
     return Course(body.start, body.end, turns, abs(a), hinge, parent, body.path, carries)

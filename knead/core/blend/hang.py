@@ -1,6 +1,7 @@
-"""Forms that look alike when turned half round: their neighbours say which way round they go.
+"""Forms that look alike when turned half round: the whole and their neighbours say which way round they go.
 
-A bone of an arm hangs on its joint in both keys. Laid on its partner the wrong way round, it comes off; so what touches
+Where the drawing turns as a whole, such a form is tried turned half round if it turns against it. A bone of an arm
+hangs on its joint in both keys. Laid on its partner the wrong way round, it comes off; so what touches
 a neighbour in both keys, but hangs on nothing or comes off it on the way, is also tried turned half round.
 """
 
@@ -26,13 +27,11 @@ DEARER = 0.01  # how much more distortion a shape may take on to hang on its nei
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
-    plans = _on_courses(plans)
+    plans = _on_courses(_with_the_whole(_on_courses(plans)))
     touching = _touching(plans)
     for _ in range(ROUNDS):
         changed = False
-        for k in [
-            k for k, mates in touching.items() if plans[k].course.parent is None or _apart(plans, k, mates) > OFF
-        ]:
+        for k in [k for k, mates in touching.items() if not plans[k].course.hangs or _apart(plans, k, mates) > OFF]:
             plans[k] = _with_rival(plans[k])
             rival = plans[k].rival
             if rival is None or rival.strain > _distortion(plans[k]) + DEARER:
@@ -46,12 +45,33 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     return plans
 
 
+def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
+    """The plans with those turned half round that only so turn about as the whole drawing does, if that turns."""
+    whole = next((plan.course.of_whole for plan in plans), None)
+    if whole is None:
+        return plans
+    return [_about(plan, whole.angle) if _unsure(plan) and _against(plan, whole.angle) else plan for plan in plans]
+
+
+def _about(plan: PairPlan, angle: float) -> PairPlan:
+    """The plan turned half round, if that is hardly more distorted and turns about by the angle."""
+    plan = _with_rival(plan)
+    rival = plan.rival
+    if rival is None or rival.strain > _distortion(plan) + DEARER or _against(rival, angle):
+        return plan
+    return rival
+
+
+def _against(plan: PairPlan, angle: float) -> bool:
+    return bool((plan.motion[0] * np.exp(-1j * angle)).real < 0)
+
+
 def _on_courses(plans: list[PairPlan]) -> list[PairPlan]:
     return [p.on_course(c) for p, c in zip(plans, courses([p.body for p in plans]), strict=True)]
 
 
 def _hanging(plans: list[PairPlan]) -> int:
-    return sum(plan.course.parent is not None for plan in plans)
+    return sum(plan.course.hangs for plan in plans)
 
 
 def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:

@@ -161,7 +161,9 @@ class PairPlan:
         if self.blend != "auto":
             return "chosen by hand"
         if self.way == "arc":
-            return "it goes along with its neighbour" if self.course.parent else "it turns as you said"
+            if self.course.parent is None:
+                return "it turns as you said"
+            return f"it goes along with {'its neighbour' if self.course.hangs else 'the whole drawing'}"
         return self.load.evidence[1]
 
     @property

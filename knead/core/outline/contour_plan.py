@@ -10,13 +10,14 @@ from knead.core.geometry.similarity import Complexes, as_complex
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
-from knead.core.outline.matching import backwards_ties, match
+from knead.core.outline.matching import backwards_ties, match, strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import thinned, with_all_nodes
 
 QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
 ENDS_TOO = np.append(QUARTERS, 1.0)
-SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form
+SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
+EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 
 
 @dataclass(frozen=True)
@@ -115,7 +116,7 @@ def plan_contours(
         return _same_structure(first, second, shared, indices)
     alike = None if len(hints) or len(shared) >= 2 or turned else _same_form(first, second)
     if alike is not None:
-        return _same_structure(first, second, alike, indices)
+        return replace(_same_structure(first, second, alike, indices), strain=_strain_of(tracks, alike))
     one, two = tracks
     ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
     if len(shared) >= 2:
@@ -203,9 +204,10 @@ def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
         turned = np.roll(w, -shift, axis=0)
         a = np.vdot(z, turned) / max(float(np.vdot(z, z).real), 1e-12)
         gap = float(np.mean(np.abs(a * z - turned) ** 2)) / max(size, 1e-12)
-        cost = gap + 1e-3 * abs(float(np.angle(a)))
+        turn = abs(float(np.angle(a)))
+        cost = gap + 1e-3 * turn
         over = not first.closed and a.real < 0  # an open line is likelier drawn from its other end
-        if gap < SAME and not over and (best is None or cost < best[0] - 1e-9):
+        if gap < EXACT + SAME * (1.0 - turn / np.pi) ** 2 and not over and (best is None or cost < best[0] - 1e-9):
             best = cost, shift
     return None if best is None else [(k, (k + best[1]) % n) for k in range(n)]
 
@@ -221,6 +223,17 @@ def _same_structure(
     cuts = Cuts(path_of(first), path_of(second), params, params + shift, False)
     nodes = tuple((a, second.nodes[k]) for a, k in zip(first.nodes, order, strict=True))
     return ContourPlan(first.closed, one, two, *indices, cuts, nodes, 0.0)
+
+
+def _strain_of(tracks: tuple[Track, Track], met: list[tuple[int, int]]) -> float:
+    """How strained the map is that lays nodes on nodes, given in the first contour's order."""
+    one, two = tracks
+    knots = np.stack([one.nodes, two.nodes[[second for _, second in met]]], axis=1)
+    if one.closed:
+        second = np.append(knots[:, 1], knots[0, 1])
+        second[1:] += np.cumsum(np.diff(second) < 0)
+        knots = np.stack([np.append(one.nodes, 1.0), second], axis=1)
+    return strain(one, two, knots).whole
 
 
 def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:
