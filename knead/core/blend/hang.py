@@ -15,7 +15,6 @@ from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
 from knead.core.model import Take
-from knead.core.outline.matching import TURN
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
@@ -34,7 +33,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         for k in [k for k, mates in touching.items() if not plans[k].course.hangs or _apart(plans, k, mates) > OFF]:
             plans[k] = _with_rival(plans[k])
             rival = plans[k].rival
-            if rival is None or rival.strain > _distortion(plans[k]) + DEARER:
+            if rival is None or rival.strain > plans[k].strain + DEARER:
                 continue
             tried = _on_courses([*plans[:k], rival, *plans[k + 1 :]])
             more = _hanging(tried) - _hanging(plans)
@@ -57,7 +56,7 @@ def _about(plan: PairPlan, angle: float) -> PairPlan:
     """The plan turned half round, if that is hardly more distorted and turns about by the angle."""
     plan = _with_rival(plan)
     rival = plan.rival
-    if rival is None or rival.strain > _distortion(plan) + DEARER or _against(rival, angle):
+    if rival is None or rival.strain > plan.strain + DEARER or _against(rival, angle):
         return plan
     return rival
 
@@ -105,13 +104,8 @@ def _unsure(plan: PairPlan) -> bool:
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
     outline = plan.contours[0]
-    free = outline.closed and not (plan.hints or plan.kin or plan.body.path) and _distortion(plan) >= SURE
+    free = outline.closed and not (plan.hints or plan.kin or plan.body.path) and plan.strain >= SURE
     return free and not (is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1]))
-
-
-def _distortion(plan: PairPlan) -> float:
-    """Its strain without the share that turning has in it."""
-    return plan.strain - TURN * abs(float(np.angle(plan.motion[0]))) / np.pi
 
 
 def _with_rival(plan: PairPlan) -> PairPlan:

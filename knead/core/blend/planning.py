@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from knead.core.blend.agreed import agreed
 from knead.core.blend.body import Body, body_of
 from knead.core.blend.course import Course
 from knead.core.blend.fitting import fitted
@@ -18,6 +19,8 @@ from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lon
 from knead.core.outline.ties import honoured, located, strayed
 from knead.core.pairing.contours import pair_contours
 from knead.core.pairing.pairs import ShapePair
+
+NO_TIES: Floats = np.zeros((0, 2))
 
 
 def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float = 0.0) -> PairPlan:
@@ -34,17 +37,22 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
     for i, j in {(i, j) for _, i, j, _, _ in ends}:
         ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
         troubles += complaints
-    plans: list[ContourPlan] = []
-    for i, j in [(i, j) for i, j in matches if i is not None and j is not None]:
-        given = ties.get((i, j), np.zeros((0, 2)))
-        plan = plan_contours(
-            first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance, turned
-        )
+    matched = [(i, j) for i, j in matches if i is not None and j is not None]
+
+    def planned(k: int, about: float, given: Floats | None = None) -> ContourPlan:
+        i, j = matched[k]
+        given = ties.get((i, j), NO_TIES) if given is None else given
+        sides = first.contours[i], second.contours[j]
+        return plan_contours(*sides, (one[i], two[j]), (i, j), given, take.tolerance, about)
+
+    plans = [planned(k, turned) for k in range(len(matched))]
+    if not turned and not ends:
+        plans = agreed(plans, planned)
+    for k, plan in enumerate(plans):
+        given = ties.get(matched[k], NO_TIES)
         meeting = meeting_cuts(plan, pair, len(given))
         if len(meeting):
-            given = np.concatenate([given, meeting])
-            plan = plan_contours(first.contours[i], second.contours[j], (one[i], two[j]), (i, j), given, take.tolerance)
-        plans.append(plan)
+            plans[k] = planned(k, 0.0, np.concatenate([given, meeting]))
     body = body_of(plans)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body.motion)

@@ -25,7 +25,7 @@ class ContourPlan:
     """Node triples (handle before, node, handle after) of both sides as complex arrays of shape (nodes, 3).
 
     `first_contour` and `second_contour` are indices into the two shapes; one is None where the contour opens from,
-    or closes to, a point. `cuts` is None then.
+    or closes to, a point. `cuts` is None then. `strain` is how much it is distorted, apart from turning.
     """
 
     closed: bool
@@ -140,7 +140,7 @@ def plan_contours(
 
 
 def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float) -> tuple[Cuts, float]:
-    """The cuts of both outlines that meet, and how strained the map between them is. Mere cuts play no part in it."""
+    """The cuts of both outlines that meet, and how much the map distorts. Mere cuts play no part in it."""
     thin = [thinned(track.path, track.closed) for track in (one, two)]
     first, second = (
         measure(side.path, one.closed) if len(side.cuts) else track
@@ -157,7 +157,7 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float)
     rows = common(first, second, way, ties, tolerance)
     rows = with_all_nodes(rows, thin, [first, second], ties, 2.0 * tolerance)
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
-    return Cuts(cut(one.path, a), cut(path, b), a, b, way.reversed), way.strain
+    return Cuts(cut(one.path, a), cut(path, b), a, b, way.reversed), way.strain.distortion
 
 
 def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:
@@ -226,14 +226,14 @@ def _same_structure(
 
 
 def _strain_of(tracks: tuple[Track, Track], met: list[tuple[int, int]]) -> float:
-    """How strained the map is that lays nodes on nodes, given in the first contour's order."""
+    """How much the map distorts that lays nodes on nodes, given in the first contour's order."""
     one, two = tracks
     knots = np.stack([one.nodes, two.nodes[[second for _, second in met]]], axis=1)
     if one.closed:
         second = np.append(knots[:, 1], knots[0, 1])
         second[1:] += np.cumsum(np.diff(second) < 0)
         knots = np.stack([np.append(one.nodes, 1.0), second], axis=1)
-    return strain(one, two, knots).whole
+    return strain(one, two, knots).distortion
 
 
 def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:

@@ -46,14 +46,13 @@ LOOKS = (Look(0.25, 0.9, 0.5), Look(0.9, 0.0, 0.0), Look(0.3, 0.3, 1.6))
 class Correspondence:
     """A monotone map between the shares of two outlines, by knots: rising, shapes (k,).
 
-    `second` counts along the second outline's reversed path if `reversed`. `strain` is 0 for a mere move and about
-    1 for a bad distortion.
+    `second` counts along the second outline's reversed path if `reversed`.
     """
 
     first: Floats
     second: Floats
     reversed: bool
-    strain: float
+    strain: "Strain"
 
 
 def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Correspondence:
@@ -70,7 +69,7 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
         for backwards in _directions(first, second, ties)
         for candidate in _candidates(first, second, ties, backwards)
     ]
-    return min(candidates, key=lambda candidate: round(candidate.strain, 4))
+    return min(candidates, key=lambda candidate: round(candidate.strain.whole, 4))
 
 
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:
@@ -81,9 +80,8 @@ def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | Non
         start = even_map(first, partner, turned)
         if start is not None:
             knots = np.array([[0.0, start], [1.0, start + 1.0]])
-            tense = strain(first, partner, knots)
-            found.append(Correspondence(knots[:, 0], knots[:, 1], backwards, tense.whole))
-    return min(found, key=lambda c: round(c.strain, 6), default=None)
+            found.append(Correspondence(knots[:, 0], knots[:, 1], backwards, strain(first, partner, knots)))
+    return min(found, key=lambda c: round(c.strain.whole, 6), default=None)
 
 
 def backwards_ties(ties: Floats, closed: bool) -> Floats:
@@ -138,10 +136,10 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     if least.distortion > HARD and first.closed and len(ties) == 0:
         more = [_Field(first, second, _steadiest(first, second, knots)) for _, _, knots in laid]
         others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
-        limit = PLAINLY * min(each.strain for each in found)
-        found += [other for other in others if other.strain < limit]
+        limit = PLAINLY * min(each.strain.whole for each in found)
+        found += [other for other in others if other.strain.whole < limit]
     if least.distortion > GOOD:
-        found += _by_corners(first, second, ties, min(found, key=lambda c: c.strain), backwards)
+        found += _by_corners(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
     return found
 
 
@@ -176,7 +174,7 @@ def _between_alike(met: Floats, ties: Floats, closed: bool) -> NDArrayBool:
 
 
 def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> list[Correspondence]:
-    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k).whole) for k in maps]
+    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in maps]
 
 
 def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
@@ -356,7 +354,10 @@ def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Strain:
-    """How much an in-between would be distorted, 0 for a mere move, and how much it turns, in radians."""
+    """How much an in-between would be distorted, and how much it turns, in radians.
+
+    The distortion is 0 for a mere move and about 1 for a bad map.
+    """
 
     distortion: float
     turn: float
