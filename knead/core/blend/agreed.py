@@ -35,7 +35,7 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
         strain = float(np.average([tried[k].strain for k in free], weights=lengths[free]))
         if best is None or strain + TURN * abs(turn) / np.pi < best[0]:
             best = strain + TURN * abs(turn) / np.pi, tried
-    alone = float(np.average([plans[k].strain for k in free], weights=lengths[free]))
+    alone = float(np.average([plans[k].strain + TURN * abs(turns[k]) / np.pi for k in free], weights=lengths[free]))
     return plans if best is None or best[0] > alone + DEARER else best[1]
 
 

@@ -8,6 +8,7 @@ from knead.core.geometry.track import Track
 SAMPLES = 512
 ALIKE = 0.012  # mean gap, by the form's size, up to which two outlines count as one form
 RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form turns as little as may be
+PLAIN = 0.2  # the gap without a turn that a quarter round asks for: what is nearly round turns for no small reason
 EDGE = 3e-3  # gaps below this are what is left of reckoning
 
 
@@ -36,6 +37,9 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     deep = _valleys(gaps)
     near = deep <= RIVAL * float(deep.min()) + EDGE
     best = int(np.argmin(np.where(near, turns + 1e-3 * gaps / ALIKE, np.inf)))
+    unturned = float(gaps[int(np.argmin(turns))])
+    if first.closed and not half_round and deep[best] > EDGE and unturned < PLAIN * turns[best] / (np.pi / 2):
+        return None
     return _between(gaps, best) / SAMPLES if first.closed else 0.0
 
 
