@@ -82,7 +82,7 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
 
 def _faceless(look: Portrait) -> Portrait:
     """Only kind and paint of a portrait."""
-    return replace(look, size=1.0, elongation=0.0, harmonics=np.zeros_like(look.harmonics), holes=0)
+    return replace(look, size=1.0, axis=0j, harmonics=np.zeros_like(look.harmonics), holes=0)
 
 
 def _surface(shape: Shape) -> float:

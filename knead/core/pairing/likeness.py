@@ -21,9 +21,14 @@ class Form:
     """What an outline is like, turned and moved however. Lengths in scene units."""
 
     size: float  # root of the mean squared distance from the centre
-    elongation: float  # 0 round, 1 a line
+    axis: complex  # how it lies, as twice an angle; its length is 0 for what is round, 1 for a line
     harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
     centre: complex
+
+    @property
+    def elongation(self) -> float:
+        """0 round, 1 a line."""
+        return abs(self.axis)
 
 
 @dataclass(frozen=True)
@@ -42,7 +47,7 @@ def form_of(track: Track) -> Form:
     centre = complex(z.mean())
     spread = z - centre
     second = np.mean(spread**2), max(float(np.mean(np.abs(spread) ** 2)), 1e-12)
-    return Form(float(np.sqrt(second[1])), float(abs(second[0]) / second[1]), _harmonics(track, spread), centre)
+    return Form(float(np.sqrt(second[1])), complex(second[0]) / second[1], _harmonics(track, spread), centre)
 
 
 def portrait(shape: Shape) -> Portrait:
@@ -52,7 +57,7 @@ def portrait(shape: Shape) -> Portrait:
     form = form_of(main)
     return Portrait(
         size=form.size,
-        elongation=form.elongation,
+        axis=form.axis,
         harmonics=form.harmonics,
         centre=form.centre,
         kind=np.array([shape.fill is not None, shape.stroke is not None, main.closed], dtype=float),

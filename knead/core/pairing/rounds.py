@@ -14,6 +14,8 @@ PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and 
 TURNS = np.pi * np.array([0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0])  # of the whole that are tried
 STIR = 0.25  # a mean displacement, by the size of the whole, from which a turn of the whole is thought of
 HALF_ROUND = 0.25  # what half a round of the whole costs each pair
+LEAN = 0.15  # what it costs a line to lie across the way it is expected to
+STIFF = 4.0  # so many pairs speak against any stretch of the whole
 CLEAR = 0.6  # a pair that is better than others by this much in cost is sure
 TELLING = 3  # two pairs agree with every motion: only more of them tell one
 
@@ -44,7 +46,7 @@ def in_rounds(
     best: tuple[float, Rows] | None = None
     for turn in TURNS:
         far = np.abs(here[:, None] * np.exp(1j * turn) - there[None])
-        cost = unlike + PLACE * np.minimum(far, FAR)
+        cost = unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn)
         found = _by_motion(one, two, unlike, known, Rows(*cheapest(cost, alone), cost), alone)
         price = found.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(found.rows)
         if best is None or price < best[0] - 1e-9:
@@ -74,8 +76,13 @@ def _by_motion(
         weights = np.concatenate([trust, np.ones(len(known))])
         if len(sources) < TELLING:
             break
-        expected = _carried(here, sources, targets, weights + 0.05, size)
+        weights = weights + 0.05
+        motion = _motion(sources, targets, weights)
+        gaps = np.abs(here[:, None] - sources[None])
+        near = np.where(gaps < 1e-9, 0.0, np.exp(-((gaps / (0.25 * size)) ** 2)) * weights)  # none vouches for itself
+        expected = _carried(motion, here, sources, targets, near)
         cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
+        cost = cost + _lean(one, two, float(np.angle(motion.a)))
         found = Rows(*cheapest(cost, alone), cost)
     return found
 
@@ -86,15 +93,41 @@ def margin(cost: Floats, i: int, j: int, alone: float) -> float:
     return float(np.clip((others.min() - cost[i, j]) / CLEAR, 0.0, 1.0))
 
 
-def _carried(here: Complexes, sources: Complexes, targets: Complexes, weights: Floats, size: float) -> Complexes:
-    """Where centres are expected: the robust motion of the whole, corrected by what near pairs do besides."""
+@dataclass(frozen=True)
+class _Motion:
+    """What the pairs tell of the whole: z -> a z + b, and what is stretched besides, about a middle."""
+
+    a: complex
+    b: complex
+    skew: complex
+    middle: complex
+
+    def __call__(self, z: Complexes) -> Complexes:
+        return np.asarray(self.a * z + self.b + self.skew * np.conj(z - self.middle), dtype=complex)
+
+
+def _motion(sources: Complexes, targets: Complexes, weights: Floats) -> _Motion:
+    """The robust similarity of pairs, with as much stretch as many of them agree on (a ridge regression)."""
     a, b = fit_robustly(sources, targets, weights)
-    rest = targets - (a * sources + b)
-    near = np.exp(-((np.abs(here[:, None] - sources[None]) / (0.25 * size)) ** 2)) * weights
-    own = np.abs(here[:, None] - sources[None]) < 1e-9  # a pair must not vouch for itself
-    near = np.where(own, 0.0, near)
+    middle = complex(np.average(sources, weights=weights))
+    spread = np.conj(sources - middle)
+    power = float(np.sum(weights * np.abs(spread) ** 2)) * (1.0 + STIFF / len(sources))
+    skew = complex(np.sum(weights * (targets - a * sources - b) * np.conj(spread))) / max(power, 1e-12)
+    return _Motion(a, b, skew, middle)
+
+
+def _carried(motion: _Motion, here: Complexes, sources: Complexes, targets: Complexes, near: Floats) -> Complexes:
+    """Where centres are expected: as the motion of the whole takes them, corrected by what near pairs do besides."""
     pull = near.sum(axis=1)
-    return np.asarray(a * here + b + (near @ rest) / (pull + 0.3), dtype=complex)
+    return np.asarray(motion(here) + (near @ (targets - motion(sources))) / (pull + 0.3), dtype=complex)
+
+
+def _lean(one: Sequence[Form], two: Sequence[Form], turn: float) -> Floats:
+    """What it costs long forms to lie otherwise than the turn of the whole says, shape (n, m)."""
+    first, second = (np.array([form.axis for form in side]) for side in (one, two))
+    long = np.minimum.outer(np.abs(first), np.abs(second))
+    meet = np.multiply.outer(first, np.conj(second)) * np.exp(2j * turn)
+    return np.asarray(LEAN * long * 0.5 * (1.0 - np.cos(np.angle(meet + 1e-300))), dtype=float)
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
