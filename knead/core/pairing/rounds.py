@@ -11,8 +11,8 @@ from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.likeness import Form
 
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
-TURNS = np.pi * np.array([0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0])  # of the whole that are tried
-STIR = 0.25  # a mean displacement, by the size of the whole, from which a turn of the whole is thought of
+TURNS = tuple(np.pi * turn for turn in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0))  # of the whole that are tried
+STIR = 0.15  # what the place of pairs costs in the mean, from which on a turn of the whole is thought of
 HALF_ROUND = 0.25  # what half a round of the whole costs each pair
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
@@ -43,19 +43,25 @@ def in_rounds(
     """
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     here, there = _relative(whole_one)[: len(one)], _relative(whole_two)[: len(two)]
-    best: tuple[float, Rows] | None = None
-    for turn in TURNS:
+
+    def begun(turn: float) -> Rows:
         far = np.abs(here[:, None] * np.exp(1j * turn) - there[None])
         cost = unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn)
-        found = _by_motion(one, two, unlike, known, Rows(*cheapest(cost, alone), cost), alone)
-        price = found.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(found.rows)
-        if best is None or price < best[0] - 1e-9:
-            best = price, found
-        pairs = found.rows, found.columns
-        if turn == 0.0 and (len(whole_one) < 2 or not len(found.rows) or float(far[pairs].mean()) < STIR):
-            break
-    assert best is not None
-    return best[1]
+        return Rows(*cheapest(cost, alone), cost)
+
+    def price(found: Rows, turn: float) -> float:
+        return found.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(found.rows)
+
+    found = _by_motion(one, two, unlike, known, begun(0.0), alone)
+    pairs = found.rows, found.columns
+    if len(whole_one) < 2 or not len(found.rows) or float((found.cost - unlike)[pairs].mean()) < STIR:
+        return found
+    starts = {turn: begun(turn) for turn in TURNS}
+    turn = min(starts, key=lambda turn: price(starts[turn], turn))
+    if turn == 0.0:
+        return found
+    turned = _by_motion(one, two, unlike, known, starts[turn], alone)
+    return turned if price(turned, turn) < price(found, 0.0) else found
 
 
 def _by_motion(
