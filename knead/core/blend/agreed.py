@@ -19,12 +19,14 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
     `planned` plans one of them, by its index, to turn by about so many radians. Contours that share nodes stay.
     """
     free = [k for k, plan in enumerate(plans) if plan.closed and not _kin(plan)]
+    if len(free) < 2:
+        return plans
     turns, lengths = np.zeros(len(plans)), np.zeros(len(plans))
     for k in free:
         first, second, weights = plans[k].samples()
         turns[k], lengths[k] = np.angle(similarity.fit(first, second, weights)[0]), weights.sum()
     asked = sorted(free, key=lambda k: -lengths[k])[:ASKED]
-    if len(free) < 2 or max(_between(turns[a], turns[b]) for a in free for b in asked) <= ALIKE:
+    if max(_between(turns[a], turns[b]) for a in free for b in asked) <= ALIKE:
         return plans
     best: tuple[float, list[ContourPlan]] | None = None
     for turn in dict.fromkeys(float(turns[k]) for k in asked):

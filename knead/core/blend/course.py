@@ -24,6 +24,7 @@ NOD = 0.6  # what turns less than this against its neighbour may be fixed to it,
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
 AS_ONE = 0.5  # how much of the motion within a drawing its turn must explain, for it to turn as a whole
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
+FEW = 12  # so many points of each shape at most tell how the whole moves
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
 
@@ -167,8 +168,11 @@ def _whole(bodies: list[Body]) -> Course | None:
     bodies = [body for body in bodies if body.path is None]
     if len(bodies) < 2:
         return None
-    first, second = (np.concatenate(side) for side in zip(*[(body.first, body.second) for body in bodies], strict=True))
-    weights = np.concatenate([np.full(len(body.first), body.size**2 / len(body.first)) for body in bodies]) + 1e-12
+    few = [slice(None, None, -(-len(body.first) // FEW)) for body in bodies]
+    parts = [(body.first[some], body.second[some]) for body, some in zip(bodies, few, strict=True)]
+    first, second = (np.concatenate(side) for side in zip(*parts, strict=True))
+    counts = [len(side) for side, _ in parts]
+    weights = np.repeat([body.size**2 / count for body, count in zip(bodies, counts, strict=True)], counts) + 1e-12
     a, b = fit_robustly(first, second, weights)
     if abs(np.angle(a)) < SAME:
         return None
@@ -178,8 +182,8 @@ def _whole(bodies: list[Body]) -> Course | None:
     moves = second - first - np.average(second - first, weights=weights)
     if np.average(gaps**2, weights=weights) > (1.0 - AS_ONE) * np.average(np.abs(moves) ** 2, weights=weights):
         return None
-    ends = np.cumsum([len(body.first) for body in bodies])[:-1]
-    part = [body for body, own in zip(bodies, np.split(gaps, ends), strict=True) if np.median(own) <= ALONG * usual]
+    own = zip(bodies, np.split(gaps, np.cumsum(counts)[:-1]), strict=True)
+    part = [body for body, gap in own if np.median(gap) <= ALONG * usual]
     one, two = (_common_middle([body.hulls[side] for body in part]) for side in (0, 1))
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))

@@ -26,7 +26,9 @@ DEARER = 0.01  # how much more distortion a shape may take on to hang on its nei
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
-    plans = _on_courses(_with_the_whole(_on_courses(plans)))
+    plans = _on_courses(plans)
+    about = _with_the_whole(plans)
+    plans = plans if about == plans else _on_courses(about)
     touching = _touching(plans)
     for _ in range(ROUNDS):
         changed = False
