@@ -48,6 +48,7 @@ def all_cases(seed: int, count: int) -> Iterator[Case]:
     for k in range(count):
         rng = np.random.default_rng([seed, k])
         yield from (_font(rng, k + seed), _bent(rng, k), _posed(rng, k), _designed(rng, k), _lines(rng, k))
+        yield _warped(rng, k)
 
 
 def _case(kind: str, name: str, parts: list[Part], rng: np.random.Generator, split: bool = False) -> Case:
@@ -276,6 +277,36 @@ def _lines(rng: np.random.Generator, k: int) -> Case:
 
         parts.append(Part(at, False, "#202020"))
     return _case("lines", f"lines {k}", parts, rng, split=True)
+
+
+def _warped(rng: np.random.Generator, k: int) -> Case:
+    """Many shapes that do not touch, under one map of the whole: a twist, a wave or a turn. Some are round."""
+    half, turn, drift = 220.0, rng.uniform(-0.6, 0.6), rng.uniform(-60, 60, 2)
+    kind = ("twist", "wave", "turn")[k % 3]
+    amount = rng.choice([-1, 1]) * {"twist": rng.uniform(0.4, 1.1), "wave": rng.uniform(15, 40)}.get(kind, 0.8)
+
+    def map_(p: Floats, t: float) -> Floats:
+        if kind == "wave":
+            p = p + np.stack([0 * p[:, 0], amount * t * np.sin(p[:, 0] / half * 4)], axis=1)
+        else:
+            angle = amount * t * (np.hypot(*p.T) / half if kind == "twist" else np.ones(len(p)))
+            p = np.stack(
+                [p[:, 0] * np.cos(angle) - p[:, 1] * np.sin(angle), p[:, 0] * np.sin(angle) + p[:, 1] * np.cos(angle)],
+                axis=1,
+            )
+        return p @ _rotation(turn * t).T + drift * t
+
+    parts = []
+    for spot in rng.permutation(16)[: int(rng.integers(9, 15))].tolist():
+        place = 120.0 * (np.array(divmod(spot, 4)) - 1.5) + rng.uniform(-12, 12, 2)
+        form = _ring(rng, 40, rng.uniform(12, 40)) if rng.random() < 0.7 else 0.35 * _silhouette(rng, 1.1)[:, 0]
+        path = smooth(form @ _rotation(rng.uniform(0, 6.3)).T + place, True)
+
+        def at(t: float, path: Path_ = path) -> list[Path_]:
+            return [deformed(path, lambda p: map_(p, t))]
+
+        parts.append(Part(at, True, _color(rng)))
+    return _case("warped", f"{kind} {k}", parts, rng)
 
 
 def _font(rng: np.random.Generator, k: int) -> Case:

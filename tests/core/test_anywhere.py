@@ -14,7 +14,7 @@ from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Shape, Take, new_id
 from tests.forms import apart, outline
 
-KINDS = ("font", "bent", "posed", "designed", "lines")
+KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 
 
 @cache

@@ -14,7 +14,7 @@ from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from tests.core.test_pairing import figure
-from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, outline, recut, turned
+from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, outline, polygon, recut, turned
 
 BODY = blob([150, 130, 160, 135, 150, 140], at=(0, 0))
 BONE = turned(blob([70, 22, 12, 20, 60, 18, 14, 24], at=(0, 0)), 0, move=(62, 0))  # its joint is at the origin
@@ -160,3 +160,14 @@ def test_an_egg_does_not_turn_over_because_its_nodes_lie_so(degrees: float, cut:
     first, second = filled(recut(egg[0], [cut])), filled(turned(recut(egg[1], [other]), degrees, move=(90, 0)))
     (plan,) = plan_span(drawing(first), drawing(second), Take()).pairs
     assert abs(np.degrees(np.angle(plan.motion[0]))) < 100
+
+
+@pytest.mark.parametrize("degrees", [30, 90, 150])
+def test_what_stands_still_in_both_keys_stays_there_while_the_figure_turns(degrees: float) -> None:
+    figures = [blob([90, 60, 80, 70, 95, 60], at=(0, 0)), blob([40, 30, 44, 38, 52, 30], at=(220, 0))]
+    ground = filled(polygon([(-400, 260), (400, 260), (400, 300), (-400, 300)]), color="#775533")
+    first = drawing(ground, *(filled(c, color=k) for c, k in zip(figures, ("#44aa55", "#cc3322"), strict=True)))
+    again = [filled(turned(c, degrees), color=k) for c, k in zip(figures, ("#44aa55", "#cc3322"), strict=True)]
+    second = drawing(filled(recut(ground.contours[0], [0.3]), color="#775533"), *again)
+    half = plan_span(first, second, Take()).at(0.5)
+    assert apart(ground.contours[0], half.shapes[0].contours[0]) < 1e-3

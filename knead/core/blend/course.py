@@ -22,7 +22,7 @@ NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against
 SAME = 0.05  # radians below which two shapes count as turning as one
 NOD = 0.6  # what turns less than this against its neighbour may be fixed to it, without a hinge
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
-AS_ONE = 0.5  # how much of the motion within a drawing its turn must explain, for it to turn as a whole
+AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
 FEW = 12  # so many points of each shape at most tell how the whole moves
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
@@ -107,7 +107,7 @@ def courses(bodies: list[Body]) -> list[Course]:
     whole = _whole(bodies)
     found: dict[int, Course] = {}
     for child, parent in order:
-        hook = (bodies[child].start, whole) if whole else None
+        hook = (bodies[child].start, whole) if whole and _goes_along(bodies[child], whole) else None
         if parent is not None:
             hook = complex(hinges[parent, child]), found[parent]
         found[child] = _course(bodies[child], hook, child in holders)
@@ -188,6 +188,12 @@ def _whole(bodies: list[Body]) -> Course | None:
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
     return _rounded(start, a * start + b, a, size / STEPS)
+
+
+def _goes_along(body: Body, whole: Course) -> bool:
+    """Whether the whole explains most of where a shape goes: what stands still while a figure turns stays there."""
+    there = complex(whole.carried(body.start, np.ones(1))[0])
+    return abs(there - body.end) < AS_ONE * abs(body.end - body.start)
 
 
 def _common_middle(hulls: list[shapely.Geometry]) -> complex:
