@@ -18,7 +18,7 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
 
     `planned` plans one of them, by its index, to turn by about so many radians. Contours that share nodes stay.
     """
-    free = [k for k, plan in enumerate(plans) if plan.closed and not _kin(plan)]
+    free = [k for k, plan in enumerate(plans) if plan.closed and not plan.kin]
     if len(free) < 2:
         return plans
     turns, lengths = np.zeros(len(plans)), np.zeros(len(plans))
@@ -43,7 +43,3 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
 
 def _between(one: float, other: float) -> float:
     return abs(float(np.angle(np.exp(1j * (one - other)))))
-
-
-def _kin(plan: ContourPlan) -> bool:
-    return any(a and b and a.id == b.id for a, b in plan.nodes)

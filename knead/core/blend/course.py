@@ -24,6 +24,7 @@ NOD = 0.6  # what turns less than this against its neighbour may be fixed to it,
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
+SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 FEW = 12  # so many points of each shape at most tell how the whole moves
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
@@ -168,11 +169,7 @@ def _whole(bodies: list[Body]) -> Course | None:
     bodies = [body for body in bodies if body.path is None]
     if len(bodies) < 2:
         return None
-    few = [slice(None, None, -(-len(body.first) // FEW)) for body in bodies]
-    parts = [(body.first[some], body.second[some]) for body, some in zip(bodies, few, strict=True)]
-    first, second = (np.concatenate(side) for side in zip(*parts, strict=True))
-    counts = [len(side) for side, _ in parts]
-    weights = np.repeat([body.size**2 / count for body, count in zip(bodies, counts, strict=True)], counts) + 1e-12
+    first, second, weights, counts = _few_points(bodies)
     a, b = fit_robustly(first, second, weights)
     if abs(np.angle(a)) < SAME:
         return None
@@ -184,21 +181,33 @@ def _whole(bodies: list[Body]) -> Course | None:
         return None
     own = zip(bodies, np.split(gaps, np.cumsum(counts)[:-1]), strict=True)
     part = [body for body, gap in own if np.median(gap) <= ALONG * usual]
-    one, two = (_common_middle([body.hulls[side] for body in part]) for side in (0, 1))
+    one, two = (_common_middle(part, side) for side in (0, 1))
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
     return _rounded(start, a * start + b, a, size / STEPS)
+
+
+def _few_points(bodies: list[Body]) -> tuple[Complexes, Complexes, Floats, list[int]]:
+    """Points of all bodies at both keys and their weights, large bodies weighing most; and how many each has."""
+    few = [slice(None, None, -(-len(body.first) // FEW)) for body in bodies]
+    parts = [(body.first[some], body.second[some]) for body, some in zip(bodies, few, strict=True)]
+    counts = [len(first) for first, _ in parts]
+    weights = np.repeat([body.size**2 / count for body, count in zip(bodies, counts, strict=True)], counts)
+    first, second = (np.concatenate(side) for side in zip(*parts, strict=True))
+    return first, second, weights + 1e-12, counts
+
+
+def _common_middle(bodies: list[Body], side: int) -> complex:
+    """The centre of all the area at a key that is within the larger ones."""
+    least = SPOT * max(body.size for body in bodies)
+    middle = shapely.union_all([body.hulls[side] for body in bodies if body.size >= least]).centroid
+    return complex(middle.x, middle.y)
 
 
 def _goes_along(body: Body, whole: Course) -> bool:
     """Whether the whole explains most of where a shape goes: what stands still while a figure turns stays there."""
     there = complex(whole.carried(body.start, np.ones(1))[0])
     return abs(there - body.end) < AS_ONE * abs(body.end - body.start)
-
-
-def _common_middle(hulls: list[shapely.Geometry]) -> complex:
-    middle = shapely.union_all(hulls).centroid
-    return complex(middle.x, middle.y)
 
 
 def _rounded(start: complex, end: complex, a: complex, step: float) -> Course:

@@ -51,7 +51,7 @@ def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
     whole = next((plan.course.of_whole for plan in plans), None)
     if whole is None:
         return plans
-    return [_about(plan, whole.angle) if _unsure(plan) and _against(plan, whole.angle) else plan for plan in plans]
+    return [_about(plan, whole.angle) if _against(plan, whole.angle) and _unsure(plan) else plan for plan in plans]
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:

@@ -131,13 +131,12 @@ class PairPlan:
     @property
     def kin(self) -> bool:
         """Whether the keys share nodes, so that nothing was guessed."""
-        return any(a and b and a.id == b.id for c in self.contours for a, b in c.nodes)
+        return any(contour.kin for contour in self.contours)
 
     @property
     def strain(self) -> float:
         """How much its outlines are distorted on the way, apart from turning."""
-        lengths = [float(np.abs(np.diff(c.first[:, 1])).sum()) + 1e-9 for c in self.contours]
-        return float(np.average([c.strain for c in self.contours], weights=lengths))
+        return sum(c.strain * c.length for c in self.contours) / sum(c.length for c in self.contours)
 
     @property
     def motion(self) -> tuple[complex, complex]:

@@ -1,6 +1,7 @@
 """One contour on its way to another: equally many nodes on both sides, exact at both keys."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,6 +37,16 @@ class ContourPlan:
     cuts: Cuts | None
     nodes: tuple[tuple[Node | None, Node | None], ...]
     strain: float
+
+    @cached_property
+    def length(self) -> float:
+        """About how long it is at the first key."""
+        return float(np.abs(np.diff(self.first[:, 1])).sum()) + 1e-9
+
+    @cached_property
+    def kin(self) -> bool:
+        """Whether the keys share nodes, so that nothing was guessed."""
+        return any(a and b and a.id == b.id for a, b in self.nodes)
 
     def pieces(self) -> tuple[Complexes, Complexes]:
         """Points along each stretch of both sides that meet, its ends included, shape (stretches, 5)."""
