@@ -162,12 +162,18 @@ def test_an_egg_does_not_turn_over_because_its_nodes_lie_so(degrees: float, cut:
     assert abs(np.degrees(np.angle(plan.motion[0]))) < 100
 
 
-@pytest.mark.parametrize("degrees", [30, 90, 150])
-def test_what_stands_still_in_both_keys_stays_there_while_the_figure_turns(degrees: float) -> None:
-    figures = [blob([90, 60, 80, 70, 95, 60], at=(0, 0)), blob([40, 30, 44, 38, 52, 30], at=(220, 0))]
-    ground = filled(polygon([(-400, 260), (400, 260), (400, 300), (-400, 300)]), color="#775533")
-    first = drawing(ground, *(filled(c, color=k) for c, k in zip(figures, ("#44aa55", "#cc3322"), strict=True)))
-    again = [filled(turned(c, degrees), color=k) for c, k in zip(figures, ("#44aa55", "#cc3322"), strict=True)]
-    second = drawing(filled(recut(ground.contours[0], [0.3]), color="#775533"), *again)
-    half = plan_span(first, second, Take()).at(0.5)
-    assert apart(ground.contours[0], half.shapes[0].contours[0]) < 1e-3
+@pytest.mark.parametrize("degrees", [30, 120, 150])
+def test_what_looks_alike_half_round_turns_with_the_figure_and_what_stands_still_stays(degrees: float) -> None:
+    ground = filled(polygon([(-400, 460), (400, 460), (400, 500), (-400, 500)]), color="#775533")
+    bar = polygon([(-140, -260), (140, -260), (140, -230), (-140, -230)])
+    parts = [blob([90, 60, 80, 70, 95, 60], at=(0, 0)), blob([40, 30, 44, 38, 52, 30], at=(220, 0)), bar]
+    colors = ("#44aa55", "#cc3322", "#3366cc")
+    figure_, turned_ = (
+        [filled(c, color=color) for c, color in zip(side, colors, strict=True)]
+        for side in (parts, [turned(begun_at(c, 1), degrees) for c in parts])
+    )
+    again = filled(recut(ground.contours[0], [0.3]), color="#775533")
+    plan = plan_span(drawing(ground, *figure_), drawing(again, *turned_), Take())
+    assert apart(ground.contours[0], plan.at(0.5).shapes[0].contours[0]) < 1e-3
+    (turn,) = (np.degrees(p.course.angle) for p in plan.pairs if p.first_id == figure_[2].id)
+    assert turn == pytest.approx(degrees, abs=2)

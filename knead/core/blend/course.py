@@ -24,6 +24,7 @@ NOD = 0.6  # what turns less than this against its neighbour may be fixed to it,
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
+STILL = 0.02  # what moves less than this by its size stands still
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 FEW = 12  # so many points of each shape at most tell how the whole moves
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
@@ -165,8 +166,11 @@ def _spots(places: Complexes) -> NDArray[np.object_]:
 
 
 def _whole(bodies: list[Body]) -> Course | None:
-    """The course of the drawing's own middle, where it turns as a whole. What goes on a path of its own is no part."""
-    bodies = [body for body in bodies if body.path is None]
+    """The course of the drawing's own middle, where it turns as a whole.
+
+    What goes on a path of its own is no part of it, nor is what stands still in both keys.
+    """
+    bodies = [body for body in bodies if body.path is None and not _is_still(body)]
     if len(bodies) < 2:
         return None
     first, second, weights, counts = _few_points(bodies)
@@ -185,6 +189,10 @@ def _whole(bodies: list[Body]) -> Course | None:
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
     return _rounded(start, a * start + b, a, size / STEPS)
+
+
+def _is_still(body: Body) -> bool:
+    return float(np.abs(body.second - body.first).mean()) < STILL * body.size
 
 
 def _few_points(bodies: list[Body]) -> tuple[Complexes, Complexes, Floats, list[int]]:

@@ -48,10 +48,10 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
 
 def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans with those turned half round that only so turn about as the whole drawing does, if that turns."""
-    whole = next((plan.course.of_whole for plan in plans), None)
+    whole = next((course for plan in plans if (course := plan.course.of_whole)), None)
     if whole is None:
         return plans
-    return [_about(plan, whole.angle) if _against(plan, whole.angle) and _unsure(plan) else plan for plan in plans]
+    return [_about(plan, whole.angle) if _against(plan, whole.angle) and _free(plan) else plan for plan in plans]
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:
@@ -101,12 +101,17 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
 
 
 def _unsure(plan: PairPlan) -> bool:
-    """Whether it may be the other way round: closed, tied by nothing, and not plainly one form in both keys.
+    """Whether it may be the other way round: tied by nothing, and not plainly one form in both keys."""
+    return plan.strain >= SURE and _free(plan)
+
+
+def _free(plan: PairPlan) -> bool:
+    """Whether it is closed, and tied by nothing.
 
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
     outline = plan.contours[0]
-    free = outline.closed and not (plan.hints or plan.kin or plan.body.path) and plan.strain >= SURE
+    free = outline.closed and not (plan.hints or plan.kin or plan.body.path)
     return free and not (is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1]))
 
 
