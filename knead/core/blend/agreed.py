@@ -5,6 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Floats
 from knead.core.outline.contour_plan import ContourPlan
 from knead.core.outline.matching import TURN
 
@@ -28,17 +29,18 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
     asked = sorted(free, key=lambda k: -lengths[k])[:ASKED]
     if max(_between(turns[a], turns[b]) for a in free for b in asked) <= ALIKE:
         return plans
-    best: tuple[float, list[ContourPlan]] | None = None
-    for turn in dict.fromkeys(float(turns[k]) for k in asked):
-        tried = list(plans)
-        for k in free:
-            if _between(turns[k], turn) > ALIKE:
-                tried[k] = planned(k, turn)
-        strain = float(np.average([tried[k].strain for k in free], weights=lengths[free]))
-        if best is None or strain + TURN * abs(turn) / np.pi < best[0]:
-            best = strain + TURN * abs(turn) / np.pi, tried
-    alone = float(np.average([plans[k].strain + TURN * abs(turns[k]) / np.pi for k in free], weights=lengths[free]))
-    return plans if best is None or best[0] > alone + DEARER else best[1]
+
+    def cost(of: list[ContourPlan], about: Floats) -> float:
+        strains = [of[k].strain + TURN * abs(about[k]) / np.pi for k in free]
+        return float(np.average(strains, weights=lengths[free]))
+
+    def all_about(turn: float) -> tuple[float, list[ContourPlan]]:
+        others = {k for k in free if _between(turns[k], turn) > ALIKE}
+        tried = [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
+        return cost(tried, np.full(len(plans), turn)), tried
+
+    least, best = min(map(all_about, dict.fromkeys(turns[asked].tolist())), key=lambda each: each[0])
+    return best if least <= cost(plans, turns) + DEARER else plans
 
 
 def _between(one: float, other: float) -> float:
