@@ -47,11 +47,15 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
 
 
 def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans with those turned half round that only so turn about as the whole drawing does, if that turns."""
+    """The plans, with those turned half round that turn against the whole drawing and against what they hang on."""
     whole = next((course for plan in plans if (course := plan.course.of_whole)), None)
     if whole is None:
         return plans
-    return [_about(plan, whole.angle) if _against(plan, whole.angle) and _free(plan) else plan for plan in plans]
+
+    def astray(plan: PairPlan) -> bool:
+        return all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)) and _free(plan)
+
+    return [_about(plan, whole.angle) if astray(plan) else plan for plan in plans]
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:
