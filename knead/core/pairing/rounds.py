@@ -44,24 +44,28 @@ def in_rounds(
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     here, there = _relative(whole_one)[: len(one)], _relative(whole_two)[: len(two)]
 
-    def begun(turn: float) -> Rows:
+    def cost_of(turn: float) -> Floats:
         far = np.abs(here[:, None] * np.exp(1j * turn) - there[None])
-        cost = unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn)
-        return Rows(*cheapest(cost, alone), cost)
+        return np.asarray(unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn), dtype=float)
 
-    def price(found: Rows, turn: float) -> float:
-        return found.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(found.rows)
+    def from_turn(turn: float) -> Rows:
+        cost = cost_of(turn)
+        return _by_motion(one, two, unlike, known, Rows(*cheapest(cost, alone), cost), alone)
 
-    found = _by_motion(one, two, unlike, known, begun(0.0), alone)
+    def hoped(turn: float) -> float:
+        """What the pairs cost at least: each row has the column it likes best."""
+        return float(np.minimum(cost_of(turn).min(axis=1) + HALF_ROUND * abs(turn) / np.pi, 2 * alone).sum())
+
+    found = from_turn(0.0)
     pairs = found.rows, found.columns
     if len(whole_one) < 2 or not len(found.rows) or float((found.cost - unlike)[pairs].mean()) < STIR:
         return found
-    starts = {turn: begun(turn) for turn in TURNS}
-    turn = min(starts, key=lambda turn: price(starts[turn], turn))
+    turn = min(TURNS, key=hoped)
     if turn == 0.0:
         return found
-    turned = _by_motion(one, two, unlike, known, starts[turn], alone)
-    return turned if price(turned, turn) < price(found, 0.0) else found
+    turned = from_turn(turn)
+    dearer = HALF_ROUND * abs(turn) / np.pi * len(turned.rows)
+    return turned if turned.price(alone) + dearer < found.price(alone) else found
 
 
 def _by_motion(
