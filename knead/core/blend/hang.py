@@ -14,7 +14,10 @@ from knead.core.blend.body import hull, is_flat
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
+from knead.core.geometry.bezier import path_of
+from knead.core.geometry.track import measure
 from knead.core.model import Take
+from knead.core.outline.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
@@ -53,7 +56,8 @@ def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
         return plans
 
     def astray(plan: PairPlan) -> bool:
-        return all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)) and _free(plan)
+        against = all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole))
+        return against and _free(plan) and (plan.strain >= SURE or _alike_half_round(plan))
 
     return [_about(plan, whole.angle) if astray(plan) else plan for plan in plans]
 
@@ -117,6 +121,12 @@ def _free(plan: PairPlan) -> bool:
     outline = plan.contours[0]
     free = outline.closed and not (plan.hints or plan.kin or plan.body.path)
     return free and not (is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1]))
+
+
+def _alike_half_round(plan: PairPlan) -> bool:
+    contour = plan.paint.first.contours[plan.contours[0].first_contour or 0]
+    track = measure(path_of(contour), contour.closed)
+    return even_map(track, track.turned(np.pi), True) is not None
 
 
 def _with_rival(plan: PairPlan) -> PairPlan:
