@@ -23,7 +23,8 @@ from tests.conftest import ROOT
 
 FLAGS = (
     "--headless --no-sandbox --disable-gpu --disable-background-networking --disable-component-update --disable-sync "
-    "--no-first-run --window-size=1280,800 --force-device-scale-factor=1"
+    "--no-first-run --window-size=1280,800 --force-device-scale-factor=1 "
+    "--force-prefers-reduced-motion"  # a menu that still grows moves away from under a click
 )
 
 

@@ -69,6 +69,8 @@ export function themeOf(name: ThemeName): Theme {
       text: { primary: t.ink, secondary: t.soft },
       divider: t.line,
     },
+    // who asks the system for calm gets menus and dialogs that are there at once
+    motion: { reducedMotion: "system" },
     shape: { borderRadius: 6 },
     typography: {
       fontFamily: "Figtree, sans-serif",
