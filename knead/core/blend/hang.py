@@ -57,7 +57,7 @@ def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
 
     def astray(plan: PairPlan) -> bool:
         against = all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole))
-        return against and _free(plan) and (plan.strain >= SURE or _alike_half_round(plan))
+        return against and (_unsure(plan) or (_free(plan) and _alike_half_round(plan)))
 
     return [_about(plan, whole.angle) if astray(plan) else plan for plan in plans]
 

@@ -112,7 +112,7 @@ class _Assignment:
 
     one: _Sheet
     two: _Sheet
-    found: Rows
+    pairs: Rows
     unlike: Floats
 
 
@@ -139,7 +139,7 @@ def _by_likeness(
             [part for c in side.chains for part in (c.parts() if c is chain else [c])] for side in (best.one, best.two)
         ]
         other = assigned(loose[0], loose[1])
-        if other.found.price(ALONE) < best.found.price(ALONE):
+        if other.pairs.price(ALONE) < best.pairs.price(ALONE):
             best = other
     return _named(best)
 
@@ -152,13 +152,13 @@ def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait
 
 def _named(found: _Assignment) -> list[ShapePair]:
     """The pairs with their confidence and reason; leftovers that belong to a pair join it or divide it."""
-    left, right, cost, unlike = found.one.chains, found.two.chains, found.found.cost, found.unlike
+    left, right, cost, unlike = found.one.chains, found.two.chains, found.pairs.cost, found.unlike
     pairs = []
-    for i, j in zip(found.found.rows, found.found.columns, strict=True):
+    for i, j in zip(found.pairs.rows, found.pairs.columns, strict=True):
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
         pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(clear, unlike[i, j])))
-    rows, columns = set(found.found.rows.tolist()), set(found.found.columns.tolist())
+    rows, columns = set(found.pairs.rows.tolist()), set(found.pairs.columns.tolist())
     for i, chain in enumerate(left):
         if i not in rows:
             reason = "no shape of the second key is like it"

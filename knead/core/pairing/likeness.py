@@ -18,7 +18,7 @@ HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
 
 @dataclass(frozen=True)
 class Form:
-    """What an outline is like, turned and moved however. Lengths in scene units."""
+    """What an outline is like wherever it stands: its size, its form, and how it lies. Lengths in scene units."""
 
     size: float  # root of the mean squared distance from the centre
     axis: complex  # how it lies, as twice an angle; its length is 0 for what is round, 1 for a line
