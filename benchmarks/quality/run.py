@@ -20,7 +20,7 @@ from benchmarks.quality.cases import Case, all_cases
 from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Floats, path_of, points_at
 from knead.core.geometry.similarity import as_complex, as_points
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Take
 
@@ -78,7 +78,7 @@ def yardstick(case: Case) -> dict[float, list[Floats]]:
 
 
 def _samples(shape: object) -> list[Floats]:
-    tracks = [measure(path_of(c), c.closed) for c in shape.contours]  # type: ignore[attr-defined]
+    tracks = [track_of(c) for c in shape.contours]  # type: ignore[attr-defined]
     tracks.sort(key=lambda t: -t.length)
     return [t.points(np.linspace(0, 1, 257 if t.closed else 256)[:256]) for t in tracks]
 

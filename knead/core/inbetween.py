@@ -11,8 +11,8 @@ from knead.core.blend.hang import hung
 from knead.core.blend.lone import sprouts
 from knead.core.blend.pair_plan import MOMENTS, PairPlan
 from knead.core.blend.planning import plan_lone_shape, plan_pair
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import track_of
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
 from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
@@ -79,7 +79,7 @@ class SpanPlan:
 
 
 def _gap(shape: Shape, point: Point) -> float:
-    tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
+    tracks = [track_of(contour) for contour in shape.contours]
     return nearest_contour(tracks, np.array(point))[2]
 
 

@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 import svgelements as svg
 
-from knead.core.geometry.bezier import Floats, path_of
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.brush import dash_pattern
 from knead.core.geometry.placing import placed_gradient
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.model import Gradient, Paint, Point, Shape, Stop
 from knead.formats.svg_guard import local_name
 from knead.formats.svg_plain import number as number_of
@@ -60,7 +60,7 @@ def _attributes(pairs: Iterable[tuple[str, float]]) -> str:
 
 def dash_attributes(shape: Shape) -> dict[str, str]:
     """`stroke-dasharray` and its offset: dashes, and how much of the line is there."""
-    length = max(measure(path_of(c), c.closed).length for c in shape.contours) if _trimmed(shape) else 0.0
+    length = max(track_of(c).length for c in shape.contours) if _trimmed(shape) else 0.0
     dashes, offset = dash_pattern(shape, length)
     if not dashes:
         return {}

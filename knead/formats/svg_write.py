@@ -3,8 +3,8 @@
 from collections.abc import Callable, Iterable, Mapping
 from xml.sax.saxutils import quoteattr
 
+from knead.core.geometry.bezier import Complexes
 from knead.core.geometry.brush import brushed, is_brushed
-from knead.core.geometry.similarity import Complexes
 from knead.core.model import Contour, Drawing, Paint, Shape, Stroke
 from knead.formats.svg_paint import dash_attributes, gradient_element, gradient_id, number
 

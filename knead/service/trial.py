@@ -3,9 +3,8 @@
 import shapely
 
 from knead.core.edit.forms import Pour
-from knead.core.geometry.bezier import path_of
 from knead.core.geometry.pour import gaps, lines_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Drawing, Model, Point, Shape
 from knead.service.views import changed_shapes
 
@@ -49,5 +48,5 @@ def _apart(one: Shape, two: Shape) -> float:
 
 
 def _line(contour: Contour) -> shapely.LineString:
-    track = measure(path_of(contour), contour.closed)
+    track = track_of(contour)
     return shapely.LineString(track.points(track.shares(track.params)))

@@ -11,9 +11,8 @@ from pydantic import TypeAdapter
 from knead.core.edit import EditError, Operation, Work
 from knead.core.edit.arrange import EDGES, extent
 from knead.core.edit.nodes import with_node, without_nodes
-from knead.core.geometry.bezier import path_of
 from knead.core.geometry.fit import fit_path
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import measure, track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.pace.ease import eased
@@ -48,7 +47,7 @@ def shape_of(work: Work, key: str = "k1") -> str:
 def test_adding_a_node_does_not_change_the_outline(form: list[float], share: float) -> None:
     contour = blob(form)
     more = with_node(contour, share * len(contour.nodes))
-    track, points = measure(path_of(more), True), np.array([n.at for n in contour.nodes])
+    track, points = track_of(more), np.array([n.at for n in contour.nodes])
     assert len(more.nodes) >= len(contour.nodes)
     assert apart(contour, more) < 1e-4  # two samplings of one curve
     assert all(track.nearest(p)[1] < 1e-9 for p in points)

@@ -11,7 +11,7 @@ from knead.core.geometry import similarity
 from knead.core.geometry.bezier import area, contour_of, cut, path_of, points_at, reversed_path, transformed, triples_of
 from knead.core.geometry.fit import fit_one, fit_path
 from knead.core.geometry.similarity import as_complex, as_points
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import measure, track_of
 from knead.core.outline.grid import grid_of, turning
 from knead.core.outline.matching import winding
 from knead.core.outline.naming import hint_name
@@ -125,7 +125,7 @@ def test_a_segment_is_fitted_to_its_own_points() -> None:
 
 @given(radii, shares, st.integers(0, 8))
 def test_what_is_seen_of_an_outline_does_not_hang_on_its_nodes(form: list[float], at: list[float], start: int) -> None:
-    one, two = (measure(path_of(c), True) for c in (blob(form), recut(begun_at(blob(form), start), at)))
+    one, two = (track_of(c) for c in (blob(form), recut(begun_at(blob(form), start), at)))
     (share,) = [two.nearest(one.points(np.zeros(1))[0])[0]]
     offset = two.shares(np.array([share]))[0]
     places = np.linspace(0, 1, 13)[:-1]

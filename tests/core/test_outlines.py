@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import area, path_of, points_at
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
 from knead.core.outline.hints import consistent
@@ -284,7 +284,7 @@ def test_whatever_is_tied_there_is_an_inbetween_that_keeps_the_keys(
 ) -> None:
     first, second = barred(30), turned(star(6, 0.45), 20, 1.4, (40, 10))
     a, b = filled(first), filled(second)
-    one, two = (measure(path_of(contour), True) for contour in (first, second))
+    one, two = (track_of(contour) for contour in (first, second))
     hints = []
     for k, (s, t) in enumerate(shares):
         places = ((s / 50, t / 50) if crowded else (s, t))[:: -1 if k % 2 else 1]

@@ -7,8 +7,8 @@ import numpy as np
 import shapely
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes, as_points
+from knead.core.geometry.bezier import Complexes, Floats, following
+from knead.core.geometry.similarity import as_points
 from knead.core.outline.contour_plan import ContourPlan
 
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
@@ -56,14 +56,14 @@ def hull(points: Complexes) -> shapely.Geometry:
 
 def is_flat(points: Complexes) -> bool:
     """Whether a ring through points encloses hardly anything, as a line that goes there and back."""
-    after = np.roll(points, -1)
+    after = following(points)
     inside, around = 0.5 * abs(np.sum(np.imag(np.conj(points) * after))), float(np.sum(np.abs(after - points)))
     return bool(inside <= FLAT * around**2 / (4 * np.pi))
 
 
 def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
     """The centre of the area that points go round; of what goes round hardly any, their mean by length."""
-    after = np.roll(points, -1)
+    after = following(points)
     slices = np.imag(np.conj(points) * after)
     if not closed or is_flat(points):
         return complex(np.average(points, weights=weights if weights.any() else None))

@@ -13,9 +13,9 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.body import Body
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import along
-from knead.core.geometry.similarity import Complexes, fit_robustly
+from knead.core.geometry.similarity import fit_robustly
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
 NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself

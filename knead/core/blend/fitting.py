@@ -9,8 +9,7 @@ import numpy as np
 from knead.core.blend.course import Course
 from knead.core.blend.load import Load
 from knead.core.blend.solid import EDGES
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, segments_of
 from knead.core.outline.contour_plan import ContourPlan, halved
 
 ROUNDS = 3  # a stretch is cut into 8 at most
@@ -37,7 +36,5 @@ def _gaps(contour: ContourPlan, triples: Complexes, points: Complexes) -> Floats
     """How far the middle of each stretch, as drawn, lies from where it has travelled."""
     if contour.cuts is None:
         return np.zeros(0)
-    nodes = triples[0].reshape(-1, 3)
-    start, end = (nodes, np.roll(nodes, -1, axis=0)) if contour.closed else (nodes[:-1], nodes[1:])
-    middles = (start[:, 1] + 3 * start[:, 2] + 3 * end[:, 0] + end[:, 1]) / 8
-    return np.asarray(np.abs(middles - points[0, EDGES // 2 :: EDGES]))
+    middles = segments_of(triples[0].reshape(-1, 3), contour.closed) @ bernstein(HALF_WAY)
+    return np.asarray(np.abs(middles[:, 0] - points[0, EDGES // 2 :: EDGES]))

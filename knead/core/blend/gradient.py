@@ -6,8 +6,7 @@ from typing import Literal
 import numpy as np
 
 from knead.core.color import to_hex, to_oklab
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.model import Gradient, Paint, Point, Stop
 
 Kind = Literal["linear", "radial"]

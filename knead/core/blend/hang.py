@@ -14,8 +14,7 @@ from knead.core.blend.body import hull, is_flat
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
-from knead.core.geometry.bezier import path_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.model import Take
 from knead.core.outline.rigid import even_map
 
@@ -125,7 +124,7 @@ def _free(plan: PairPlan) -> bool:
 
 def _alike_half_round(plan: PairPlan) -> bool:
     contour = plan.paint.first.contours[plan.contours[0].first_contour or 0]
-    track = measure(path_of(contour), contour.closed)
+    track = track_of(contour)
     return even_map(track, track.turned(np.pi), True) is not None
 
 

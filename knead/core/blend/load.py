@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 
 from knead.core.blend import travel
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes
 from knead.core.outline.contour_plan import ContourPlan
 
 
@@ -39,6 +39,7 @@ class Load:
     @cached_property
     def evidence(self) -> tuple[float, str]:
         """How much it asks for solid travel, 0 to 1, and why."""
-        if self.stiff is None:
+        asked, why = travel.evidence([contour.pieces() for contour in self.contours], self.angle)
+        if asked > 0.0 and self.stiff is None:
             return 0.0, "its outline can't be kept stiff"
-        return travel.evidence([contour.pieces() for contour in self.contours], self.angle)
+        return asked, why

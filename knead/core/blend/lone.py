@@ -9,8 +9,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.geometry.bezier import path_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
 AS_MUCH = 0.999  # an overlap that is larger than this share of another is as large
@@ -73,6 +72,6 @@ def _hulls(shapes: Sequence[Shape]) -> NDArray[np.object_]:
     """The convex hulls of shapes."""
     found = np.empty(len(shapes), dtype=object)
     for k, shape in enumerate(shapes):
-        tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
+        tracks = [track_of(contour) for contour in shape.contours]
         found[k] = hull(np.concatenate([track.sketch(np.linspace(0, 1, 33)) for track in tracks]))
     return found

@@ -15,9 +15,9 @@ from knead.core.blend.gradient import Carry
 from knead.core.blend.load import Load
 from knead.core.blend.paint import Looks, PaintPlan
 from knead.core.blend.pieces import Piece
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.similarity import Complexes, as_points
-from knead.core.geometry.track import measure
+from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import track_of
 from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.hints import nearest_contour
@@ -296,18 +296,14 @@ class PairPlan:
     def partner(self, point: Floats, from_first: bool) -> Point | None:
         """The point of the other key that a point on one key's outline becomes today."""
         source, target = (self.paint.first, self.paint.second)[:: 1 if from_first else -1]
-        tracks = [measure(path_of(c), c.closed) for c in source.contours]
+        tracks = [track_of(c) for c in source.contours]
         index, param, _ = nearest_contour(tracks, point)
         for plan in self.contours:
             mine, other = plan.first_contour, plan.second_contour
             if not from_first:
                 mine, other = other, mine
             if mine == index and other is not None and plan.cuts is not None:
-                contour = target.contours[other]
-                own, there = (
-                    measure(path_of(source.contours[index]), plan.closed),
-                    measure(path_of(contour), plan.closed),
-                )
+                own, there = tracks[index], track_of(target.contours[other])
                 if not from_first and plan.cuts.reversed:
                     param = len(own.path) - param
                 found = partner_param(plan.cuts, len(own.path), param, from_first)

@@ -12,8 +12,8 @@ from knead.core.blend.load import Load
 from knead.core.blend.paint import PaintPlan
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.pieces import meeting_cuts, pieces_of
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import track_of
 from knead.core.model import Contour, PairTravel, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import honoured, located, strayed
@@ -28,8 +28,8 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
 
     `turned` is a turn in radians to be expected of it.
     """
-    one = [measure(path_of(c), c.closed) for c in first.contours]
-    two = [measure(path_of(c), c.closed) for c in second.contours]
+    one = [track_of(c) for c in first.contours]
+    two = [track_of(c) for c in second.contours]
     ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
     matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
@@ -98,7 +98,7 @@ def _leftovers(
 
 
 def _middle(contour: Contour) -> complex:
-    track = measure(path_of(contour), contour.closed)
+    track = track_of(contour)
     return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
 
 

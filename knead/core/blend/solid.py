@@ -9,12 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, segments_of
 
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
-BASIS = np.stack([(1 - T) ** 3, 3 * (1 - T) ** 2 * T, 3 * (1 - T) * T**2, T**3])
+BASIS = bernstein(T)
 
 
 @dataclass(frozen=True)
@@ -74,7 +73,7 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     round_ = _round(one, two, closed, angle)
     if round_ is None:
         return None
-    into = np.roll(round_, 1) if closed else np.append(round_[:1], round_)
+    into = preceding(round_) if closed else np.append(round_[:1], round_)
     out = round_ if closed else np.append(round_, round_[-1:])
     near = np.concatenate([np.repeat(round_, EDGES), into, out])
     d0, d1 = (
@@ -85,15 +84,14 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     own = own + _branch(near - own)
     tiny = np.minimum(np.abs(d0), np.abs(d1)) < 1e-6 * (whole / len(lengths) + 1e-12)
     turns = np.where(tiny, near, own)
-    shares = lengths + np.roll(lengths, 1) if closed else np.append(lengths, 0) + np.append(0, lengths)
+    shares = lengths + preceding(lengths) if closed else np.append(lengths, 0) + np.append(0, lengths)
     weights = (np.abs(d0) + np.abs(d1)) / whole
     return SolidContour(d0, d1 * np.exp(-1j * turns), turns, weights, shares / shares.sum(), places, closed)
 
 
 def _points(triples: Complexes, closed: bool) -> Complexes:
     """Points along the outline, EDGES a stretch, and the end of an open one."""
-    start, end = (triples, np.roll(triples, -1, axis=0)) if closed else (triples[:-1], triples[1:])
-    found = (np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1) @ BASIS).ravel()
+    found = (segments_of(triples, closed) @ BASIS).ravel()
     return found if closed else np.append(found, triples[-1:, 1])
 
 
@@ -105,7 +103,7 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
         return None
     raw = np.angle(chords[1] * np.conj(chords[0]) + 1e-300)
     start = int(np.argmax(weights))
-    order = np.roll(np.arange(len(raw)), -start) if closed else np.arange(len(raw))
+    order = (np.arange(len(raw)) + start) % len(raw) if closed else np.arange(len(raw))
     whole = float(weights.sum())
     unwrapped = np.empty(len(raw))
     memory = raw[start] + _branch(angle - raw[start]) if closed else angle

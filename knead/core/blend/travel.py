@@ -7,8 +7,7 @@ import numpy as np
 
 from knead.core.blend.course import Course
 from knead.core.blend.solid import SolidContour, prepare
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats
 
 Way = Literal["direct", "arc", "solid"]
 MOST_STRETCH = 2.0  # log of a ratio of lengths; what stretches more is drawn anew

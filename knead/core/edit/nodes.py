@@ -11,7 +11,7 @@ from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
 from knead.core.geometry.bezier import Floats, contour_of, cut, path_of, points_at
 from knead.core.geometry.fit import fit_one
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Model, Node, Point, Shape
 from knead.core.outline.hints import nearest_contour
 
@@ -95,7 +95,7 @@ class AddNode(Model):
     def apply(self, work: Work) -> Work:
         """Cut the outline there."""
         shape = work.shape(self.key, self.shape)
-        tracks = [measure(path_of(c), c.closed) for c in shape.contours]
+        tracks = [track_of(c) for c in shape.contours]
         index, param, _ = nearest_contour(tracks, np.array(self.at))
         contours = list(shape.contours)
         contours[index] = with_node(contours[index], param)

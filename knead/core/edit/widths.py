@@ -10,8 +10,7 @@ from knead.core.edit.points import each, with_contour
 from knead.core.edit.shapes import Ids, changed
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work
-from knead.core.geometry.bezier import path_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Model, Point
 from knead.core.outline.hints import nearest_contour
 
@@ -36,7 +35,7 @@ class PullWidth(Model):
         shape = work.shape(self.key, self.shape)
         if shape.stroke is None or shape.stroke.width <= 0:
             raise EditError("This shape has no line whose width could change.")
-        tracks = [measure(path_of(c), c.closed) for c in shape.contours]
+        tracks = [track_of(c) for c in shape.contours]
         index, param, _ = nearest_contour(tracks, np.array(self.at))
         contour, place = shape.contours[index], tracks[index].points(tracks[index].shares(np.array([param])))[0]
         away = [float(np.hypot(*(np.array(node.at) - place))) for node in contour.nodes]

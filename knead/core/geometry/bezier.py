@@ -6,7 +6,7 @@ A *parameter* on a path is a float: whole part the segment's index, fraction the
 
 import math
 from collections.abc import Sequence
-from typing import Literal
+from typing import Literal, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,24 +14,38 @@ from numpy.typing import NDArray
 from knead.core.model import Contour, Node, Point
 
 Floats = NDArray[np.float64]
+Complexes = NDArray[np.complex128]
+T = TypeVar("T", bound=np.generic)
+Number = TypeVar("Number", np.float64, np.complex128)
 Ints = NDArray[np.int64]
 
 
 def path_of(contour: Contour) -> Floats:
     """The segments of a contour, shape (segments, 4, 2). A lone open node gives one segment of no length."""
-    raw = np.array([(*n.before, *n.at, *n.after) for n in contour.nodes], dtype=float).reshape(-1, 3, 2)
+    raw = np.array([(*n.before, *n.at, *n.after) for n in contour.nodes], dtype=float).reshape(-1, 6)
     if len(raw) == 1 and not contour.closed:
-        return np.repeat(raw[:, 1:2], 4, axis=1)
-    start = raw if contour.closed else raw[:-1]
-    end = np.roll(raw, -1, axis=0) if contour.closed else raw[1:]
-    return np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1)
+        return np.tile(raw[:, 2:4], 4).reshape(1, 4, 2)
+    return segments_of(raw.view(complex), contour.closed).view(float).reshape(-1, 4, 2)
+
+
+def segments_of(triples: Complexes, closed: bool) -> Complexes:
+    """The segments between nodes (handle before, node, handle after), both as complex numbers.
+
+    Shapes (..., nodes, 3) and (..., segments, 4).
+    """
+    inner = triples.shape[-2] - 1
+    found = np.empty((*triples.shape[:-2], inner + closed, 4), dtype=complex)
+    found[..., :2] = triples[..., : inner + closed, 1:]
+    found[..., :inner, 2:] = triples[..., 1:, :2]
+    found[..., inner:, 2:] = triples[..., : int(closed), :2]
+    return found
 
 
 def triples_of(path: Floats, closed: bool) -> Floats:
     """The nodes of a path as (nodes, 3, 2): handle before, node, handle after. Inverse of `path_of`."""
     before, after = path[:, 2], path[:, 1]
     if closed:
-        return np.stack([np.roll(before, 1, axis=0), path[:, 0], after], axis=1)
+        return np.stack([preceding(before), path[:, 0], after], axis=1)
     at = np.concatenate([path[:, 0], path[-1:, 3]])
     return np.stack([np.concatenate([at[:1], before]), at, np.concatenate([after, at[-1:]])], axis=1)
 
@@ -62,6 +76,22 @@ def kind_of(before: Sequence[float], at: Sequence[float], after: Sequence[float]
     return "smooth" if lengths > 1e-12 and (x0 * x1 + y0 * y1) / lengths > 0.9995 else "corner"
 
 
+def following(rows: NDArray[T]) -> NDArray[T]:
+    """The next row for each in the round. (np.roll, which does any shift, takes ten times as long.)"""
+    return np.concatenate([rows[1:], rows[:1]])
+
+
+def preceding(rows: NDArray[T]) -> NDArray[T]:
+    """The row before each in the round."""
+    return np.concatenate([rows[-1:], rows[:-1]])
+
+
+def bernstein(t: Floats) -> Floats:
+    """How much each of a cubic's four control points counts at parameters t, shape (4, len(t))."""
+    s = 1.0 - t
+    return np.stack([s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t])
+
+
 def points_at(path: Floats, params: Floats) -> Floats:
     """Points at the parameters, shape (len(params), 2). The last segment's end has parameter len(path)."""
     index, t = locate(path, params)
@@ -76,21 +106,21 @@ def locate(path: Floats, params: Floats) -> tuple[Ints, Floats]:
     return index, np.clip(params - index, 0.0, 1.0)
 
 
-def subsegments(segments: Floats, t0: Floats, t1: Floats) -> Floats:
-    """Stretches t0..t1 of segments, each exact (blossoming; Ramshaw 1989). Shapes (k, 4, 2), (k,), (k,)."""
+def subsegments(segments: NDArray[Number], t0: Floats, t1: Floats) -> NDArray[Number]:
+    """Stretches t0..t1 of segments, each exact (blossoming; Ramshaw 1989).
 
-    def blossom(a: Floats, b: Floats, c: Floats) -> Floats:
-        level = segments
-        for t in (a, b, c):
-            u = t[:, None, None]
-            level = (1.0 - u) * level[:, :-1] + u * level[:, 1:]
-        return level[:, 0]
+    Shapes (k, 4, 2), or (k, 4) of complex numbers; (k,), (k,).
+    """
+    ends = np.stack([t0, t0, t0, t1]).reshape(4, *_as_rows(t0, segments))
+    polar: NDArray[Number] = segments[None]
+    for rows in ([0, 0], [0, 1, 1], [0, 1, 2, 2]):  # the forms at t0 go on at t0, and the last one at t1 as well
+        t = ends[-len(rows) :]
+        polar = (1.0 - t) * polar[rows, :, :-1] + t * polar[rows, :, 1:]
+    return np.ascontiguousarray(polar[:, :, 0].swapaxes(0, 1))
 
-    return np.stack([blossom(t0, t0, t0), blossom(t0, t0, t1), blossom(t0, t1, t1), blossom(t1, t1, t1)], axis=1)
 
-
-def cut(path: Floats, params: Floats) -> Floats:
-    """Cut a path at rising parameters: piece i runs from params[i] to params[i + 1].
+def cut(path: NDArray[Number], params: Floats) -> NDArray[Number]:
+    """Cut a path, real or complex, at rising parameters: piece i runs from params[i] to params[i + 1].
 
     Whole-segment pieces are copied, so that an uncut path comes back bit by bit. A last parameter may exceed
     len(path) by up to that length: a closed path then goes on at its start.
@@ -100,7 +130,12 @@ def cut(path: Floats, params: Floats) -> Floats:
     t0, t1 = np.clip(pieces - index, 0.0, 1.0), np.clip(params[1:] - index, 0.0, 1.0)
     segments = path[index % len(path)]
     whole = (t0 <= 0.0) & (t1 >= 1.0)
-    return np.where(whole[:, None, None], segments, subsegments(segments, t0, t1))
+    return np.where(whole.reshape(_as_rows(whole, path)), segments, subsegments(segments, t0, t1))
+
+
+def _as_rows(values: NDArray[T], segments: NDArray[np.generic]) -> tuple[int, ...]:
+    """The shape in which values, one a segment, go with all of its control points."""
+    return len(values), *(1 for _ in segments.shape[1:])
 
 
 def reversed_path(path: Floats) -> Floats:

@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, path_of, points_at
-from knead.core.geometry.similarity import Complexes, as_complex
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.bezier import Complexes, Floats, points_at
+from knead.core.geometry.similarity import as_complex
+from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Shape, Stroke
 
 STEPS = 10  # samples a segment
@@ -24,7 +24,7 @@ def brushed(contour: Contour, stroke: Stroke) -> list[Complexes]:
     is there. Its ends are round, those of dashes only with a round cap. Solid strokes of contours with equally many
     nodes give polygons with equally many points.
     """
-    track = measure(path_of(contour), contour.closed)
+    track = track_of(contour)
     params = np.arange(len(track.path) * STEPS + 1) / STEPS
     if _dashed(stroke):
         count, length = len(params), max(track.length, 1e-12)

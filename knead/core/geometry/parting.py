@@ -3,8 +3,8 @@
 import numpy as np
 import shapely
 
-from knead.core.geometry.bezier import Floats, Ints, area, contour_of, cut, path_of, points_at, reversed_path
-from knead.core.geometry.similarity import Complexes, as_complex, as_points
+from knead.core.geometry.bezier import Complexes, Floats, Ints, area, contour_of, cut, path_of, points_at, reversed_path
+from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour, Shape
 
 Paths = list[Floats]

@@ -11,8 +11,8 @@ import numpy as np
 import shapely
 from shapely import LineString, Point, STRtree
 
-from knead.core.geometry.bezier import Floats, cut, path_of, points_at, reversed_path
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.bezier import Floats, cut, points_at, reversed_path
+from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Shape, Stretch
 
 CHORDS = 48  # a segment
@@ -53,7 +53,7 @@ def lines_of(shapes: Sequence[Shape]) -> list[Line]:
 def line_of(shape: Shape, index: int) -> Line:
     """One contour of a shape as a line."""
     contour = shape.contours[index]
-    return Line((shape.id, index), contour, measure(path_of(contour), contour.closed))
+    return Line((shape.id, index), contour, track_of(contour))
 
 
 def area_around(lines: Sequence[Line], point: tuple[float, float], gap: float) -> list[list[Stretch]]:

@@ -2,16 +2,13 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats, bernstein
 
 STEPS = 64
 
 
 def _at(control: Complexes, params: Floats) -> Complexes:
-    s, t = 1.0 - params, params
-    a, b, c, d = control
-    return np.asarray(a * s**3 + 3 * b * s * s * t + 3 * c * s * t * t + d * t**3)
+    return np.asarray(control @ bernstein(params))
 
 
 def _params(control: Complexes, shares: Floats) -> Floats:

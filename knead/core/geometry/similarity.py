@@ -1,21 +1,18 @@
 """Similarities of the plane as complex numbers: z -> a z + b turns, scales and moves."""
 
 import numpy as np
-from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats
-
-Complexes = NDArray[np.complex128]
+from knead.core.geometry.bezier import Complexes, Floats
 
 
 def as_complex(points: Floats) -> Complexes:
     """Points, shape (..., 2), as complex numbers, shape (...)."""
-    return points[..., 0] + 1j * points[..., 1]
+    return np.ascontiguousarray(points).view(complex)[..., 0]
 
 
 def as_points(values: Complexes) -> Floats:
     """Complex numbers as points, shape (..., 2)."""
-    return np.stack([values.real, values.imag], axis=-1)
+    return np.ascontiguousarray(values).view(float).reshape(*values.shape, 2)
 
 
 def fit(first: Complexes, second: Complexes, weights: Floats | None = None) -> tuple[complex, complex]:

@@ -1,16 +1,17 @@
 """An outline measured along its length: where is the point at a share of it, and where on it is a point."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, points_at
-from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, path_of, points_at, preceding
+from knead.core.geometry.similarity import as_complex
+from knead.core.model import Contour
 
 STEPS = 16  # measured stretches a segment
 T = np.linspace(0.0, 1.0, 2 * STEPS + 1)
-BASIS = np.stack([(1 - T) ** 3, 3 * (1 - T) ** 2 * T, 3 * (1 - T) * T**2, T**3])  # Bernstein, shape (4, 33)
+BASIS = bernstein(T)
 SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the derivative, shape (3, 33)
 DENSE = 512  # points that stand for an outline
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
@@ -89,7 +90,7 @@ class Track:
     def breaks(self) -> tuple[Floats, Complexes, Complexes]:
         """The nodes where the outline breaks: their shares, and its directions into and out of them, of length 1."""
         out, back = _direction(self.path, (1, 2, 3), 0), _direction(self.path, (2, 1, 0), 3)
-        into = -np.roll(back, 1) if self.closed else -back[:-1]
+        into = -preceding(back) if self.closed else -back[:-1]
         out = out if self.closed else out[1:]
         nodes = self.nodes if self.closed else self.nodes[1:-1]
         sharp = np.abs(np.angle(out * np.conj(into) + 0j)) > CORNER  # 0 where either has no direction
@@ -105,10 +106,8 @@ class Track:
     def _samples(self) -> tuple[Floats, Complexes]:
         """At least DENSE points, the nodes among them, and their shares of the length."""
         parts = -(-DENSE // (STEPS * len(self.path)))
-        t = np.arange(STEPS * parts) / (STEPS * parts)
-        basis = np.stack([(1 - t) ** 3, 3 * (1 - t) ** 2 * t, 3 * (1 - t) * t**2, t**3])
         path = as_complex(self.path)
-        points = np.append((path @ basis).ravel(), path[-1, 3])
+        points = np.append((path @ _even_basis(STEPS * parts)).ravel(), path[-1, 3])
         chords = np.abs(np.diff(points)).reshape(-1, parts)
         whole = chords.sum(axis=1)
         chords *= (np.diff(self.lengths) / np.where(whole > 0, whole, 1.0))[:, None]
@@ -152,6 +151,17 @@ def measure(path: Floats, closed: bool) -> Track:
     chords = np.abs(np.diff(z[:, ::2], axis=1))
     lengths = (4.0 * (halves[:, ::2] + halves[:, 1::2]) - chords) / 3.0
     return Track(path, closed, params, np.concatenate([[0.0], np.cumsum(lengths)]))
+
+
+@lru_cache(maxsize=1024)
+def track_of(contour: Contour) -> Track:
+    """Measure a contour. The latest are kept: pairing, matching and looking for snags all go by the same ones."""
+    return measure(path_of(contour), contour.closed)
+
+
+@lru_cache
+def _even_basis(count: int) -> Floats:
+    return bernstein(np.arange(count) / count)
 
 
 def _speed(x: Floats, start: Floats, middle: Floats, end: Floats) -> Floats:

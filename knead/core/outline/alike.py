@@ -2,9 +2,8 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import path_of
-from knead.core.geometry.similarity import Complexes
-from knead.core.geometry.track import measure
+from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Node, Shape
 
 NEARLY = 0.2  # a line whose ends are nearer than this share of its length is nearly a ring
@@ -36,7 +35,7 @@ def _with(shape: Shape, contours: tuple[Contour, ...]) -> Shape:
 
 def _nearly_closed(line: Contour) -> bool:
     ends = np.array([line.nodes[0].at, line.nodes[-1].at])
-    return float(np.hypot(*np.diff(ends, axis=0)[0])) < NEARLY * measure(path_of(line), False).length
+    return float(np.hypot(*np.diff(ends, axis=0)[0])) < NEARLY * track_of(line).length
 
 
 def _there_and_back(line: Contour) -> Contour:
@@ -65,7 +64,7 @@ def _opened(ring: Contour, line: Contour) -> Contour:
 
 def _spread(points: np.ndarray, contour: Contour) -> Complexes:
     """Points as seen from a contour's middle, by its size."""
-    every = measure(path_of(contour), contour.closed).sketch(np.linspace(0, 1, 65))
+    every = track_of(contour).sketch(np.linspace(0, 1, 65))
     return np.asarray((points[:, 0] + 1j * points[:, 1] - every.mean()) / max(float(every.std()), 1e-12))
 
 

@@ -6,8 +6,18 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, Ints, cut, path_of, reversed_path, triples_of
-from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.geometry.bezier import (
+    Complexes,
+    Floats,
+    Ints,
+    bernstein,
+    cut,
+    path_of,
+    reversed_path,
+    segments_of,
+    triples_of,
+)
+from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
@@ -94,13 +104,7 @@ def _split(triples: Complexes, at: Ints) -> Complexes:
 
 def _pieces(triples: Complexes, closed: bool, t: Floats = QUARTERS) -> Complexes:
     """Points of each segment at parameters t, shape (segments, len(t))."""
-    start = triples if closed else triples[:-1]
-    end = np.roll(triples, -1, axis=0) if closed else triples[1:]
-    if not len(start):
-        start = end = triples
-    s = 1 - t
-    columns = np.stack([start[:, 1], start[:, 2], end[:, 0], end[:, 1]], axis=1)
-    return np.asarray(columns @ np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3]), dtype=complex)
+    return np.asarray(segments_of(triples, closed or len(triples) == 1) @ bernstein(t), dtype=complex)
 
 
 def _lengths(pieces: Complexes) -> Floats:

@@ -7,8 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.track import Track
 
 REACH = 6  # how many corners may be passed over between two that are matched

@@ -4,8 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats, Ints, following, preceding
 from knead.core.geometry.track import Track
 
 SCALES = np.array([0.015, 0.05, 0.13])  # half windows of turning, as shares of the length
@@ -106,5 +105,5 @@ def _places(features: Floats, steps: int, closed: bool) -> Floats:
 def _is_peak(values: Floats, closed: bool) -> Ints:
     """1 where a value is not less than both neighbours, else 0."""
     row = values[:-1] if closed else values
-    peak = (row >= np.roll(row, 1)) & (row >= np.roll(row, -1))
+    peak = (row >= preceding(row)) & (row >= following(row))
     return np.append(peak, peak[0]).astype(np.int64) if closed else peak.astype(np.int64)

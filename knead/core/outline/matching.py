@@ -6,8 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Floats, Ints, area, reversed_path
-from knead.core.geometry.similarity import Complexes
+from knead.core.geometry.bezier import Complexes, Floats, Ints, area, reversed_path
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.corners import corner_ties
 from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.track import measure
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.outline.grid import turning
 from knead.core.outline.hints import nearest_contour, share_of
@@ -12,7 +12,7 @@ from knead.core.outline.matching import winding
 
 def hint_name(shape: Shape, point: Floats, taken: set[str]) -> str:
     """A name for a hint at a point of a shape that is not in `taken`."""
-    tracks = [measure(path_of(c), c.closed) for c in shape.contours]
+    tracks = [track_of(c) for c in shape.contours]
     index, param, _ = nearest_contour(tracks, point)
     track = tracks[index]
     share = share_of(track, param)

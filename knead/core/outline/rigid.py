@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Floats, following, preceding
 from knead.core.geometry.track import Track
 
 SAMPLES = 512
@@ -50,7 +50,7 @@ def _valleys(gaps: Floats) -> Floats:
     do not fall on samples: by samples alone, one that does would always be taken.
     """
     square = np.where(np.isfinite(gaps), gaps, 1e3) ** 2
-    before, after = np.roll(square, 1), np.roll(square, -1)
+    before, after = preceding(square), following(square)
     curve = np.maximum(before - 2 * square + after, 1e-15)
     lowest = np.maximum(square - (before - after) ** 2 / (8 * curve), 0.0)
     return np.where((square <= before) & (square <= after) & np.isfinite(gaps), np.sqrt(lowest), np.inf)

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, cut, reversed_path, subsegments
-from knead.core.geometry.similarity import Complexes, as_complex, as_points
+from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, reversed_path, subsegments
+from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track
 from knead.core.outline.structure import nearest
 
@@ -57,8 +57,9 @@ def thinned(path: Floats, closed: bool) -> Thinned:
     if not alike.any() or alike.all():
         return Thinned(path, 0, np.arange(n + 1.0))
     start = int(np.flatnonzero(~alike)[0]) if closed else 0
-    z, ratios = np.roll(z, -start, axis=0), np.roll(ratios, -start)
-    heads = np.flatnonzero(~np.roll(alike, -start))
+    order = (np.arange(n) + start) % n
+    z, ratios = z[order], ratios[order]
+    heads = np.flatnonzero(~alike[order])
     counts = np.diff(np.append(heads, n))
     kept, whole = np.ones(n, dtype=bool), z.copy()
     begins = np.zeros(n)  # where each segment begins in that of the thinned path
@@ -75,13 +76,13 @@ def thinned(path: Floats, closed: bool) -> Thinned:
 
 def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     """For each segment, whether it goes on in the cubic of the one before, and how much longer its stretch of it is."""
-    before = np.roll(z, 1, axis=0)
+    before = preceding(z)
     out, into = before[:, 3] - before[:, 2], z[:, 1] - z[:, 0]
     moving = np.minimum(np.abs(out), np.abs(into)) > SHORT * np.maximum(np.abs(out), np.abs(into))
     ratios = np.where(moving, np.abs(into) / np.where(moving, np.abs(out), 1.0), 1.0)
     share = 1.0 / (1.0 + ratios)
     both = _extended(before, z, share, 1.0 - share)
-    left = as_complex(subsegments(as_points(both), np.zeros(len(z)), share))
+    left = subsegments(both, np.zeros(len(z)), share)
     size = np.abs(np.diff(both, axis=1)).sum(axis=1)
     off = np.maximum(np.abs(left - before).max(axis=1), np.abs(ratios * out - into))  # the rest follows from these
     alike = moving & (off <= ONE * size)
@@ -105,7 +106,7 @@ def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
     begins = np.cumsum(shares)[:-1]
     if len(z) == 2:  # that these are one was seen already
         return whole[0], begins
-    off = np.abs(as_complex(cut(as_points(whole), np.concatenate([[0.0], begins, [1.0]]))) - z).max()
+    off = np.abs(cut(whole, np.concatenate([[0.0], begins, [1.0]])) - z).max()
     return None if off > len(z) * ONE * np.abs(np.diff(whole)).sum() else (whole[0], begins)
 
 

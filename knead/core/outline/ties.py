@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import Track, track_of
 from knead.core.model import Hint, HintEnd, Point, Shape
 from knead.core.outline.hints import consistent, end_point, nearest_contour, share_of
 
@@ -133,7 +133,7 @@ def hint_end(shape: Shape, point: Floats, snap: float) -> HintEnd:
     best = int(np.argmin(gaps))
     if gaps[best] <= snap:
         return HintEnd(shape=shape.id, at=nodes[best].at, node=nodes[best].id)
-    tracks = [measure(path_of(c), c.closed) for c in shape.contours]
+    tracks = [track_of(c) for c in shape.contours]
     index, param, _ = nearest_contour(tracks, point)
     x, y = tracks[index].points(tracks[index].shares(np.array([param])))[0].tolist()
     return HintEnd(shape=shape.id, at=Point(x, y))

@@ -7,8 +7,8 @@ from typing import NamedTuple
 import numpy as np
 
 from knead.core.color import to_oklab
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.similarity import Complexes, as_complex
+from knead.core.geometry.bezier import Complexes, Floats, path_of
+from knead.core.geometry.similarity import as_complex
 from knead.core.model import Contour, Node, Shape
 
 GAP = 0.02  # a gap between two ends up to this share of the shorter stroke's length (or half the width) is no gap

@@ -6,9 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from knead.core.color import to_oklab
-from knead.core.geometry.bezier import Floats, area, path_of
-from knead.core.geometry.similarity import Complexes
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.bezier import Complexes, Floats, area
+from knead.core.geometry.track import Track, track_of
 from knead.core.model import Paint, Shape
 
 TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
@@ -52,7 +51,7 @@ def form_of(track: Track) -> Form:
 
 def portrait(shape: Shape) -> Portrait:
     """Measure a shape."""
-    tracks = [measure(path_of(contour), contour.closed) for contour in shape.contours]
+    tracks = [track_of(contour) for contour in shape.contours]
     main = max(tracks, key=lambda track: track.length)
     form = form_of(main)
     return Portrait(

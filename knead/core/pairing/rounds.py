@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import Complexes, fit_robustly
+from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.similarity import fit_robustly
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.likeness import Form
 

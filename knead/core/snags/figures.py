@@ -7,8 +7,8 @@ import numpy as np
 import shapely
 
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import Complexes, as_points, fit
+from knead.core.geometry.bezier import Complexes, Floats, Ints, bernstein, segments_of
+from knead.core.geometry.similarity import as_points, fit
 from knead.core.outline.contour_plan import ContourPlan
 
 SAMPLES = np.array([0.0, 0.25, 0.5, 0.75])
@@ -109,14 +109,8 @@ def outlines(pair: PairPlan, times: Floats) -> list[Outline]:
 
 
 def _sampled(rows: Complexes, contour: ContourPlan) -> Outline:
-    triples = rows.reshape(len(rows), -1, 3)
-    start = triples if contour.closed else triples[:, :-1]
-    end = np.roll(triples, -1, axis=1) if contour.closed else triples[:, 1:]
-    t, s = SAMPLES, 1 - SAMPLES
-    columns = np.stack([start[..., 1], start[..., 2], end[..., 0], end[..., 1]], axis=-1)
-    points = columns @ np.stack([s**3, 3 * s * s * t, 3 * s * t * t, t**3])
-    flat = points.reshape(len(rows), -1)
-    return Outline(flat if contour.closed else np.concatenate([flat, triples[:, -1:, 1]], axis=1), contour.closed)
+    flat = (segments_of(rows.reshape(len(rows), -1, 3), contour.closed) @ bernstein(SAMPLES)).reshape(len(rows), -1)
+    return Outline(flat if contour.closed else np.concatenate([flat, rows[:, -2:-1]], axis=1), contour.closed)
 
 
 def measured(found: list[Outline]) -> Figures:

@@ -8,8 +8,8 @@ import numpy as np
 import shapely
 
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import Complexes, as_points
+from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
 from knead.core.model import Take
 from knead.core.snags.figures import Figures, Outline, measured, outlines

@@ -6,8 +6,8 @@ import numpy as np
 
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
-from knead.core.geometry.bezier import Floats, path_of
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import Track, track_of
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Hint, HintEnd, Shape, Take
 from knead.core.outline.grid import turning
@@ -104,7 +104,7 @@ def _hint(first: Shape, second: Shape, point: Floats, other: Floats, taken: set[
 
 
 def _longest(shape: Shape) -> Track:
-    return max((measure(path_of(c), c.closed) for c in shape.contours), key=lambda track: track.length)
+    return max((track_of(c) for c in shape.contours), key=lambda track: track.length)
 
 
 def _features(track: Track) -> Floats:
