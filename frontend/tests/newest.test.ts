@@ -47,10 +47,19 @@ test("what is to be asked at rest is asked once nothing else was asked for a whi
   expect(seen).toEqual(["first", "second"]);
   await vi.advanceTimersByTimeAsync(200);
   expect(seen).toEqual(["first", "second", "at rest"]);
+  const slow = question<string>();
+  newest.ask(slow.ask, (answer) => seen.push(answer));
+  newest.askAtRest(...say("after the slow one"));
+  await vi.advanceTimersByTimeAsync(1000);
+  slow.answer("slow");
+  await vi.advanceTimersByTimeAsync(200);
+  expect(seen.at(-1)).toBe("slow");
+  await vi.advanceTimersByTimeAsync(200);
+  expect(seen.at(-1)).toBe("after the slow one");
   newest.askAtRest(...say("forgotten"));
   newest.forget();
   await vi.advanceTimersByTimeAsync(1000);
-  expect(seen).toHaveLength(3);
+  expect(seen).toHaveLength(5);
   vi.useRealTimers();
 });
 

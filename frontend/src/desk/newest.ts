@@ -1,4 +1,4 @@
-const REST = 250; // ms in which nothing is asked
+const REST = 250; // ms in which nothing is asked, nor is an answer waited for
 
 /**
  * Questions to the server of which only the newest matters: while one is asked the next waits, and replaces one that
@@ -6,12 +6,14 @@ const REST = 250; // ms in which nothing is asked
  */
 export class Newest {
   private resting: ReturnType<typeof setTimeout> | undefined;
+  private atRest: (() => void) | null = null;
   private asking = false;
   private waiting: (() => Promise<void>) | null = null;
   private age = 0;
 
   ask<T>(question: () => Promise<T>, answered: (answer: T | null) => void) {
     clearTimeout(this.resting);
+    this.atRest = null;
     const ask = async () => {
       const age = this.age;
       this.asking = true;
@@ -20,21 +22,27 @@ export class Newest {
       this.asking = false;
       const next = this.waiting;
       this.waiting = null;
-      void next?.();
+      if (next) void next();
+      else this.rest();
     };
     if (this.asking) this.waiting = ask;
     else void ask();
   }
 
-  /** Ask when nothing else was asked for a while. */
+  /** Ask when all else is answered and nothing was asked for a while. */
   askAtRest<T>(question: () => Promise<T>, answered: (answer: T | null) => void) {
-    clearTimeout(this.resting);
-    this.resting = setTimeout(() => this.ask(question, answered), REST);
+    this.atRest = () => this.ask(question, answered);
+    this.rest();
   }
 
   forget() {
-    clearTimeout(this.resting);
     this.age++;
     this.waiting = null;
+    this.atRest = null;
+  }
+
+  private rest() {
+    clearTimeout(this.resting);
+    if (!this.asking) this.resting = setTimeout(() => this.atRest?.(), REST);
   }
 }

@@ -27,6 +27,7 @@ ALONG = 5.0  # what is off the motion of the whole by more than this many times 
 STILL = 0.02  # what moves less than this by its size stands still
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 FEW = 12  # so many points of each shape at most tell how the whole moves
+KEPT = 8  # for so many sets of times at most a course is kept
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
 
@@ -66,33 +67,52 @@ class Course:
         a, b = motion
         return replace(self, hinge=b / (1.0 - a)) if abs(np.angle(a)) >= SAME else self
 
-    def factor(self, times: Floats) -> Complexes:
-        """The turn and scale at the times as complex factors: angle and size grow evenly."""
-        return np.asarray((1.0 + times * (self.scale - 1.0)) * np.exp(1j * times * self.angle), dtype=complex)
+    @property
+    def whole_turn(self) -> complex:
+        """Its turn and scale from key to key as a complex factor."""
+        return self.scale * complex(np.exp(1j * self.angle))
 
-    def middle(self, times: Floats) -> Complexes:
-        """Where the middle is at the times, shape (len(times),). Exact at 0 and 1."""
-        if self.path is not None:
-            return along(self.start, self.path, self.end, times)
-        straight = self.start + times * (self.end - self.start)
-        if self.hinge is None:
-            return np.asarray(straight, dtype=complex)
-        return np.asarray(self._swing(self.hinge, times) + times * self._missed, dtype=complex)
+    def at(self, times: Floats) -> tuple[Complexes, Complexes]:
+        """Turn and scale at the times as complex factors, and where the middle is then; shapes (len(times),).
 
-    def _swing(self, hinge: complex, times: Floats) -> Complexes:
-        """Where the middle is carried by its hinge, which goes with the parent."""
-        place = hinge if self.parent is None else self.parent.carried(hinge, times)
-        return np.asarray(place + self.factor(times) * (self.start - hinge), dtype=complex)
+        Angle and size grow evenly; the middle is exact at 0 and 1. The latest answers are kept, since all that hangs on
+        it asks for the same ones.
+        """
+        name = times.tobytes()
+        found = self._kept.get(name)
+        if found is None:
+            factor = (1.0 + times * (self.scale - 1.0)) * np.exp(1j * times * self.angle)
+            found = factor, np.asarray(self._middle(times, factor), dtype=complex)
+            if len(self._kept) >= KEPT:
+                self._kept.clear()
+            self._kept[name] = found
+        return found
 
     @cached_property
-    def _missed(self) -> complex:
-        """From where swinging alone would arrive to the end."""
-        hinge = self.start if self.hinge is None else self.hinge
-        return self.end - complex(self._swing(hinge, np.ones(1))[0])
+    def _kept(self) -> dict[bytes, tuple[Complexes, Complexes]]:
+        return {}
+
+    def _middle(self, times: Floats, factor: Complexes) -> Complexes:
+        if self.path is not None:
+            return along(self.start, self.path, self.end, times)
+        if self.hinge is None:
+            return np.asarray(self.start + times * (self.end - self.start), dtype=complex)
+        place: Complexes | complex = self.hinge
+        there = self.hinge
+        if self.parent is not None:
+            place, there = self.parent.carried(self.hinge, times), self.parent.arrival(self.hinge)
+        swung = place + factor * (self.start - self.hinge)
+        missed = self.end - (there + self.whole_turn * (self.start - self.hinge))
+        return np.asarray(swung + times * missed, dtype=complex)
 
     def carried(self, point: complex, times: Floats) -> Complexes:
         """Where a point of the first key goes that is fixed to this shape."""
-        return np.asarray(self.middle(times) + self.factor(times) * (point - self.start), dtype=complex)
+        factor, middle = self.at(times)
+        return np.asarray(middle + factor * (point - self.start), dtype=complex)
+
+    def arrival(self, point: complex) -> complex:
+        """Where such a point is at the second key."""
+        return self.end + self.whole_turn * (point - self.start)
 
 
 def courses(bodies: list[Body]) -> list[Course]:
@@ -214,8 +234,7 @@ def _common_middle(bodies: list[Body], side: int) -> complex:
 
 def _goes_along(body: Body, whole: Course) -> bool:
     """Whether the whole explains most of where a shape goes: what stands still while a figure turns stays there."""
-    there = complex(whole.carried(body.start, np.ones(1))[0])
-    return abs(there - body.end) < AS_ONE * abs(body.end - body.start)
+    return abs(whole.arrival(body.start) - body.end) < AS_ONE * abs(body.end - body.start)
 
 
 def _rounded(start: complex, end: complex, a: complex, step: float) -> Course:

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -27,6 +27,11 @@ class PaintPlan:
         """Whether both keys look the same."""
         a, b = self.first, self.second
         return a.fill == b.fill and a.stroke == b.stroke and a.opacity == b.opacity
+
+    @cached_property
+    def even(self) -> bool:
+        """Whether no line is wider in one place than in another."""
+        return all(node.weight == 1.0 for key in (self.first, self.second) for c in key.contours for node in c.nodes)
 
     def at(self, times: Floats, carry: Carry, motion: tuple[complex, complex]) -> list[Looks]:
         """Fill, stroke and opacity at each time; the keys' own at 0 and 1. Gradients are carried along."""

@@ -24,7 +24,7 @@ from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.pairs import ShapePair
 
-MOMENTS = np.linspace(0.1, 0.9, 9)  # at which the stacking order may change
+MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
 
 
 @dataclass(frozen=True, eq=False)
@@ -232,9 +232,9 @@ class PairPlan:
 
     def weights(self, times: Floats) -> Floats | None:
         """Width factors of the nodes at the times, shape (len(times), nodes); None where the width is even."""
-        first, second = self._weights
-        if np.all(first == 1.0) and np.all(second == 1.0):
+        if self.paint.even:
             return None
+        first, second = self._weights
         share = self.places(times)[:, None]
         return np.asarray((1.0 - share) * first + share * second)
 

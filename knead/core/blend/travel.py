@@ -20,7 +20,7 @@ def direct(first: Complexes, second: Complexes, times: Floats, course: Course | 
     found = (1.0 - t) * first + t * second
     if course is not None and course.path is not None:
         straight = course.start + times * (course.end - course.start)
-        found = _exact(found + (course.middle(times) - straight)[:, None], first, second, times)
+        found = _exact(found + (course.at(times)[1] - straight)[:, None], first, second, times)
     return found
 
 
@@ -29,9 +29,9 @@ def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> C
 
     The course is a straight line, or an arc about a hinge (Whited et al. 2010). Exact at 0 and 1.
     """
-    turned = course.factor(times)[:, None]
-    rest = (second - course.end) / course.factor(np.ones(1)) - (first - course.start)
-    found = turned * (first - course.start + times[:, None] * rest) + course.middle(times)[:, None]
+    turned, middle = (row[:, None] for row in course.at(times))
+    rest = (second - course.end) / course.whole_turn - (first - course.start)
+    found = turned * (first - course.start + times[:, None] * rest) + middle
     return _exact(found, first, second, times)
 
 
