@@ -14,7 +14,7 @@ REACH = 6  # how many corners may be passed over between two that are matched
 SEEDS = 3  # pairs of corners, the likeliest first, from which a round is begun
 TURNED, BROKEN, PLACED = 0.6, 0.5, 0.5  # what unlike directions, breaks and places cost, each for the worst unlikeness
 WORTH = 0.8  # what it is worth to match a right angle with a right angle
-UNEVEN, SKEWED = 2.0, 0.8  # what stretches between corners cost: unlike shares of the length, unlike directions
+SKEWED = 0.8  # what stretches between corners cost where their directions are opposite
 
 
 @dataclass(frozen=True)
@@ -36,10 +36,11 @@ def _corners(track: Track) -> _Corners:
     return _Corners(shares, track.sketch(shares), into, out)
 
 
-def corner_ties(first: Track, second: Track, knots: Floats) -> Floats:
+def corner_ties(first: Track, second: Track, knots: Floats, uneven: float) -> Floats:
     """Shares (k, 2) of corners that become each other, rising, for outlines that run the same way round.
 
     `knots` (n, 2) are a map that is about right: it says how the first outline is turned and placed on the second.
+    `uneven` is what it costs stretches between corners that their shares of the lengths are unlike.
     """
     one, two = _corners(first), _corners(second)
     if not len(one.shares) or not len(two.shares):
@@ -59,7 +60,7 @@ def corner_ties(first: Track, second: Track, knots: Floats) -> Floats:
         worth = gain[np.ix_(rows, columns)]
         if ends:
             worth[[0, -1]], worth[:, [0, -1]] = 0.0, 0.0
-        total, steps = _chain(worth, s, t, p, q, REACH, UNEVEN, SKEWED)
+        total, steps = _chain(worth, s, t, p, q, REACH, uneven, SKEWED)
         if best is None or total > best[0] + 1e-9:
             best = total, np.stack([order_one[steps[:, 0]], order_two[steps[:, 1]]], axis=1)
     assert best is not None

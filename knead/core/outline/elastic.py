@@ -2,6 +2,7 @@
 
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, Ints
 
@@ -77,3 +78,22 @@ def align_all_starts(cost: Floats, gain: Floats, first: Floats, second: Floats, 
             shares[j] = second[columns[j]] + (1.0 if j + shift >= m else 0.0)
         totals[shift], _ = align(cost[:, columns], gain[:, columns], first, shares, stretch, moves)
     return totals
+
+
+def evened(knots: Floats, pinned: NDArray[np.bool_]) -> Floats:
+    """A map's knots (k, 2), its speed smoothed between pins: a programme's steps are coarse, a map should not be."""
+    pins = np.flatnonzero(pinned)
+    counts = np.maximum(2, np.diff(pins))  # even steps from pin to pin
+    starts = np.concatenate([[0], np.cumsum(counts)])
+    share = (np.arange(starts[-1]) - np.repeat(starts[:-1], counts)) / np.repeat(counts, counts)
+    low, high = (
+        np.append(np.repeat(knots[each], counts, axis=0), knots[-1:], axis=0) for each in (pins[:-1], pins[1:])
+    )
+    even = low + np.append(share, 0.0)[:, None] * (high - low)
+    offset = np.interp(even[:, 0], knots[:, 0], knots[:, 1]) - even[:, 1]
+    for _ in range(4):
+        offset[starts] = 0.0
+        offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
+    offset[starts] = 0.0
+    second = np.maximum.accumulate(np.clip(even[:, 1] + offset, low[:, 1], high[:, 1]))
+    return np.stack([even[:, 0], second], axis=1)

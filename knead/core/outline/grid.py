@@ -7,6 +7,8 @@ import numpy as np
 from knead.core.geometry.bezier import Complexes, Floats, Ints, following, preceding
 from knead.core.geometry.track import Track
 
+SEEN = 512  # places at which an outline is looked at for what is plain
+BULGE = 0.5  # radians of turning from which on a bulge is plain
 SCALES = np.array([0.015, 0.05, 0.13])  # half windows of turning, as shares of the length
 
 
@@ -55,14 +57,13 @@ def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
 
 def _top(track: Track) -> Floats:
     """The share of an outline's uppermost (then leftmost) point: a start that does not hang on where the nodes are."""
-    count = 512
-    places = track.sketch(np.arange(count) / count)
+    places = track.sketch(np.arange(SEEN) / SEEN)
     height = places.imag + 1e-4 * places.real
     best = int(np.argmin(height))
-    before, here, after = height[[best - 1, best, (best + 1) % count]]
+    before, here, after = height[[best - 1, best, (best + 1) % SEEN]]
     curve = before - 2 * here + after
     shift = 0.5 * (before - after) / curve if track.closed and curve > 1e-12 else 0.0
-    return np.array([(best + float(shift)) / count])
+    return np.array([(best + float(shift)) / SEEN])
 
 
 def turning(track: Track, shares: Floats) -> Floats:
@@ -75,6 +76,21 @@ def turning(track: Track, shares: Floats) -> Floats:
         inside = (shares[:, None] > SCALES) & (shares[:, None] < 1.0 - SCALES)
         turns = np.where(inside, turns, 0.0)
     return turns
+
+
+def bulges(track: Track) -> Floats:
+    """Shares at which an outline turns sharply though it has no corner there: peaks at the two finer scales."""
+    turns = np.abs(turning(track, np.arange(SEEN) / SEEN))
+    found = track.breaks[0].tolist()
+    corners = len(found)
+    for scale, row in zip(SCALES[:2], turns.T, strict=False):
+        before, after = preceding(row), following(row)
+        for peak in np.flatnonzero((row >= before) & (row > after) & (row > BULGE)).tolist():
+            between = 0.5 * (before[peak] - after[peak]) / (before[peak] - 2 * row[peak] + after[peak])
+            share = float((peak + between) / SEEN)
+            if all(abs((share - other + 0.5) % 1.0 - 0.5) > scale for other in found):
+                found.append(share)
+    return np.array(found[corners:])
 
 
 def _apart(shares: Floats, gap: float) -> Floats:

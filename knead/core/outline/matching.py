@@ -9,9 +9,10 @@ from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, Ints, area, reversed_path
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.corners import corner_ties
-from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts
+from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts, evened
 from knead.core.outline.grid import Grid, grid_of, turning
 from knead.core.outline.rigid import even_map
+from knead.core.outline.work import least_work
 
 NDArrayBool = NDArray[np.bool_]
 
@@ -22,6 +23,7 @@ TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie mus
 TURN = 0.08  # the strain of half a round
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
+UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 AT_A_TIE = 0.005  # corners nearer to a tie than this share of the outline are left to it
 GOOD = 0.04  # a map with no more strain than this needs no rival
@@ -139,24 +141,34 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         found += [other for other in others if other.strain.whole < limit]
     if least.distortion > GOOD:
         found += _by_corners(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
+    if least.distortion > HARD:
+        found += _by_work(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
     return found
+
+
+def _by_work(first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool) -> list[Correspondence]:
+    """The map of least work through the ties, where it is plainly better than the best one so far."""
+    if first.closed and not len(ties):
+        ties = _steadiest(first, second, np.stack([best.first, best.second], axis=1))
+    knots = least_work(first, second, _in_order(ties, first.closed))
+    tried = [] if knots is None else _tried(first, second, [knots], backwards)
+    return [found for found in tried if found.strain.whole < PLAINLY * best.strain.whole]
 
 
 def _by_corners(
     first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool
 ) -> list[Correspondence]:
     """Maps that lay corners on corners, as far as the ties allow, and what lies between evenly or elastically."""
-    met = corner_ties(first, second, np.stack([best.first, best.second], axis=1))
-    met = np.concatenate([ties, met[_between_alike(met, ties, first.closed)]])
-    if len(met) < 2:
-        return []
-    met = met[np.argsort(met[:, 0])]
-    if first.closed:
-        even = np.concatenate([met, met[:1]])
-        even = even + np.concatenate([np.zeros((1, 2)), np.cumsum(np.diff(even, axis=0) <= 0, axis=0)])
-    else:
-        met = even = _starts(first, second, met)[0]
-    return _tried(first, second, [even, _Field(first, second, met).lay(LOOKS[0], 2)], backwards)
+    knots = np.stack([best.first, best.second], axis=1)
+    maps: list[Floats] = []
+    for uneven in UNEVEN:
+        met = corner_ties(first, second, knots, uneven)
+        met = np.concatenate([ties, met[_between_alike(met, ties, first.closed)]])
+        if len(met) > 1:
+            met = _in_order(met, first.closed)
+            maps += [np.concatenate([met, met[:1] + 1.0]) if first.closed else met]
+            maps += [_Field(first, second, met).lay(LOOKS[0], 2)]
+    return _tried(first, second, maps, backwards)
 
 
 def _between_alike(met: Floats, ties: Floats, closed: bool) -> NDArrayBool:
@@ -176,13 +188,20 @@ def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> 
     return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in maps]
 
 
+def _in_order(ties: Floats, closed: bool) -> Floats:
+    """Ties rising on both outlines: over a round from the first one, or with the ends of open outlines."""
+    ties = ties[np.argsort(ties[:, 0])]
+    if closed:
+        rounds = np.append(0.0, np.cumsum(np.diff(ties[:, 1]) < 0))
+        return np.asarray(ties + np.stack([np.zeros(len(ties)), rounds], axis=1))
+    inner = np.all((ties > 1e-6) & (ties < 1 - 1e-6), axis=1)
+    return np.concatenate([[[0.0, 0.0]], ties[inner], [[1.0, 1.0]]])
+
+
 def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
     """Ties to begin with: those given, the ends of open outlines, or promising starts of closed ones."""
-    if not first.closed:
-        inner = ties[(ties[:, 0] > 1e-6) & (ties[:, 0] < 1 - 1e-6) & (ties[:, 1] > 1e-6) & (ties[:, 1] < 1 - 1e-6)]
-        return [np.concatenate([[[0.0, 0.0]], inner[np.argsort(inner[:, 0])], [[1.0, 1.0]]])]
-    if len(ties):
-        return [ties[np.argsort(ties[:, 0])]]
+    if not first.closed or len(ties):
+        return [_in_order(ties, first.closed)]
     none = np.zeros(0)
     one, two = grid_of(first, COARSE, none), grid_of(second, COARSE, none)
     height = one.points.imag[:-1] + 1e-3 * one.points.real[:-1]
@@ -278,7 +297,7 @@ class _Field:
         pinned = _pins(one, two, steps)
         for i, j in zip(self.stops_one, self.stops_two, strict=True):
             pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
-        return _even(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
+        return evened(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
 
 
 def _stops(one: Grid, two: Grid, ties: Floats) -> tuple[list[int], list[int]]:
@@ -323,25 +342,6 @@ def _pins(one: Grid, two: Grid, steps: Ints) -> NDArrayBool:
     pinned = (weight > 0.22) & alike
     pinned[[0, -1]] = True
     return np.asarray(pinned)
-
-
-def _even(knots: Floats, pinned: NDArrayBool) -> Floats:
-    """Smooth the map's speed between pins: the programme's steps are coarse, the map should not be."""
-    pins = np.flatnonzero(pinned)
-    counts = np.maximum(2, np.diff(pins))  # even steps from pin to pin
-    starts = np.concatenate([[0], np.cumsum(counts)])
-    share = (np.arange(starts[-1]) - np.repeat(starts[:-1], counts)) / np.repeat(counts, counts)
-    low, high = (
-        np.append(np.repeat(knots[each], counts, axis=0), knots[-1:], axis=0) for each in (pins[:-1], pins[1:])
-    )
-    even = low + np.append(share, 0.0)[:, None] * (high - low)
-    offset = np.interp(even[:, 0], knots[:, 0], knots[:, 1]) - even[:, 1]
-    for _ in range(4):
-        offset[starts] = 0.0
-        offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
-    offset[starts] = 0.0
-    second = np.maximum.accumulate(np.clip(even[:, 1] + offset, low[:, 1], high[:, 1]))
-    return np.stack([even[:, 0], second], axis=1)
 
 
 def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:

@@ -9,25 +9,33 @@ from knead.core.pairing.likeness import form_gap, form_of
 from knead.core.pairing.rounds import in_rounds
 
 NEVER = 1e6
-WITHIN = 0.9  # a contour lies in another if this much of it does: outlines that merely overlap are no holes
+WITHIN, OUT = 0.9, 0.5  # a contour lies in another if so much of it does, not if less does; between, that is unsure
 
 
-def is_hole(tracks: list[Track]) -> list[bool]:
-    """Whether each is a hole: closed, and within an odd number of other closed ones."""
+def are_holes(tracks: list[Track]) -> list[bool | None]:
+    """Whether each is a hole: closed, and within an odd number of other closed ones. None where that is unsure."""
     rings = [_ring(track) for track in tracks]
+    within = [[_share(other, ring) for j, other in enumerate(rings) if j != k] for k, ring in enumerate(rings)]
     return [
-        sum(_holds(other, ring) for j, other in enumerate(rings) if j != k) % 2 == 1 for k, ring in enumerate(rings)
+        None if any(OUT < share <= WITHIN for share in shares) else sum(share > WITHIN for share in shares) % 2 == 1
+        for shares in within
     ]
 
 
-def _holds(outer: shapely.Geometry, inner: shapely.Geometry) -> bool:
-    return bool(outer.area > inner.area > 0.0 and outer.intersection(inner).area > WITHIN * inner.area)
+def _share(outer: shapely.Geometry, inner: shapely.Geometry) -> float:
+    """How much of one ring lies in another, larger one."""
+    return float(outer.intersection(inner).area / inner.area) if outer.area > inner.area > 0.0 else 0.0
 
 
 def _ring(track: Track) -> shapely.Geometry:
     if not track.closed:
         return shapely.Polygon()
     return shapely.Polygon(as_points(track.sketch(np.linspace(0, 1, 65)[:-1]))).buffer(0)
+
+
+def _alike(one: Track, two: Track, *holes: bool | None) -> bool:
+    """Whether two contours may become each other."""
+    return one.closed == two.closed and (None in holes or holes[0] == holes[1])
 
 
 def pair_contours(
@@ -38,13 +46,13 @@ def pair_contours(
         return [(0, 0)]
     pairs = [(i, j) for i, j in dict.fromkeys(fixed) if first[i].closed == second[j].closed]
     pairs = [p for k, p in enumerate(pairs) if all(p[0] != q[0] and p[1] != q[1] for q in pairs[:k])]
-    kinds = [[(t.closed, hole) for t, hole in zip(side, is_hole(side), strict=True)] for side in (first, second)]
+    holes = [are_holes(side) for side in (first, second)]
     forms = [[form_of(track) for track in side] for side in (first, second)]
     left = [i for i in range(len(first)) if all(i != p for p, _ in pairs)]
     right = [j for j in range(len(second)) if all(j != q for _, q in pairs)]
     if left and right:
         one, two = [forms[0][i] for i in left], [forms[1][j] for j in right]
-        unlike = np.array([[kinds[0][i] != kinds[1][j] for j in right] for i in left])
+        unlike = np.array([[not _alike(first[i], second[j], holes[0][i], holes[1][j]) for j in right] for i in left])
         known = [(forms[0][i], forms[1][j]) for i, j in pairs]
         chosen = in_rounds(one, two, form_gap(one, two) + NEVER * unlike, known, NEVER / 4)
         pairs += [(left[i], right[j]) for i, j in zip(chosen.rows.tolist(), chosen.columns.tolist(), strict=True)]
