@@ -18,6 +18,20 @@ def polygon(points: Sequence[tuple[float, float]], closed: bool = True) -> Conto
     return Contour(nodes=tuple(Node(at=p, before=p, after=p) for p in points), closed=closed)
 
 
+def rounded(points: Sequence[tuple[float, float]], radius: float) -> Contour:
+    """A polygon with a quarter of a circle for each of its (right-angled) corners."""
+    nodes = []
+    for k, point in enumerate(points):
+        at, ends = np.array(point), [np.array(points[k - 1]), np.array(points[(k + 1) % len(points)])]
+        (start, left), (end, right) = (
+            (at + radius * way, at + (1 - QUARTER) * radius * way)
+            for way in ((other - at) / np.linalg.norm(other - at) for other in ends)
+        )
+        nodes.append(Node(at=tuple(start), before=tuple(start), after=tuple(left), kind="smooth"))
+        nodes.append(Node(at=tuple(end), before=tuple(right), after=tuple(end), kind="smooth"))
+    return Contour(nodes=tuple(nodes), closed=True)
+
+
 def star(tips: int = 5, inner: float = 0.5, size: float = 100.0, at: tuple[float, float] = (200.0, 200.0)) -> Contour:
     radii = [size, inner * size]
     angles = [math.pi * k / tips - math.pi / 2 for k in range(2 * tips)]

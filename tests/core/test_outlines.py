@@ -24,6 +24,7 @@ from tests.forms import (
     outline,
     polygon,
     recut,
+    rounded,
     star,
     stroked,
     turned,
@@ -125,6 +126,28 @@ def test_corners_go_to_corners_when_strokes_grow_thick(
     second = recut(begun_at(form(thick), start), shares)
     found = between(form(thin), backwards(second) if reverse else second)
     assert apart(form((thin + thick) / 2), found) < 0.004
+
+
+def hammer(width: float, height: float, shaft: float, corner: float = 0.0) -> Contour:
+    """A form like a hammer: a head across a shaft; its corners are sharp, or as round as said."""
+    w, s, y = width / 2, shaft / 2, height - 100
+    points = [(-w, -100), (w, -100), (w, y), (s, y), (s, 100), (-s, 100), (-s, y), (-w, y)]
+    return rounded(points, corner) if corner else polygon(points)
+
+
+@given(st.floats(54, 70), st.floats(60, 80), st.floats(180, 260), st.floats(24, 50), st.integers(0, 7), cuts)
+def test_a_head_that_hardly_stands_out_grows_out_by_its_corners(
+    narrow: float, high: float, wide: float, low: float, start: int, shares: list[float]
+) -> None:
+    second = recut(begun_at(hammer(wide, low, 80), start), shares)
+    found = between(hammer(narrow, high, 46), second)
+    assert apart(hammer((narrow + wide) / 2, (high + low) / 2, 63), found) < 0.004
+
+
+def test_round_corners_go_to_round_corners() -> None:
+    second = recut(begun_at(hammer(260, 36, 30, corner=5), 5), [0.3, 0.7])
+    found = between(hammer(160, 60, 60, corner=14), second)
+    assert apart(hammer(210, 48, 45, corner=9.5), found) < 0.01
 
 
 @pytest.mark.parametrize("tips", [3, 4, 5, 6, 7])

@@ -63,6 +63,14 @@ def test_outlines_of_one_shape_that_overlap_are_no_holes() -> None:
     assert {(c.first_contour, c.second_contour) for c in pair.contours} == {(0, 0), (1, 1)}
 
 
+def test_a_hole_that_pokes_out_in_one_key_stays_the_hole_it_is_in_the_other() -> None:
+    plate = polygon([(0, 0), (200, 0), (200, 200), (0, 200)])
+    window, moved = (polygon([(x, 60), (x + 80, 60), (x + 80, 140), (x, 140)]) for x in (60, 146))
+    for first, second in ((window, moved), (moved, window)):
+        (pair,) = plan_span(drawing(filled(plate, first)), drawing(filled(second, plate)), Take()).pairs
+        assert {(c.first_contour, c.second_contour) for c in pair.contours} == {(0, 1), (1, 0)}
+
+
 def test_lineage_is_stronger_than_likeness_and_the_hand_is_stronger_than_lineage() -> None:
     a, b = filled(ellipse(100, 100, 40, 40)), filled(ellipse(300, 100, 40, 40))
     swapped = drawing(
