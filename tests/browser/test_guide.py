@@ -46,7 +46,7 @@ def test_the_balance_says_that_a_hint_made_it_worse_and_takes_it_back(screen: Sc
     end = screen.middle("[data-testid=match-second] [data-hint]")
     screen.drag(end, (end[0] - 40, end[1] + 4), (end[0] - 110, end[1] + 10))
     screen.until(lambda: "worse" in screen.text("[data-testid=balance]"))
-    assert screen.cards() != kept
+    screen.until(lambda: screen.cards() != kept)
     screen.press("Take it back")
     screen.until(lambda: screen.cards() == kept)
 
@@ -57,7 +57,7 @@ def test_a_hint_that_is_held_is_weighed_and_escape_takes_it_back(screen: Screen,
     end = screen.middle("[data-testid=match-second] [data-hint]")
     screen.drag(end, (end[0] - 40, end[1] + 4), (end[0] - 110, end[1] + 10), release=False)
     screen.until(lambda: "worse" in screen.text("[data-testid=balance]"))
-    assert screen.cards() != kept
+    screen.until(lambda: screen.cards() != kept)
     screen.keys(ESCAPE)
     screen.until(lambda: screen.cards() == kept)
     screen.let_go()

@@ -184,7 +184,7 @@ def test_from_nothing_to_a_morph_with_pointer_and_keys(screen: Screen) -> None:
     screen.until(lambda: screen.button("Undo: Move"))
     screen.keys("q", "r")
     screen.until(lambda: len(screen.all("[data-testid=card]")) == 9)
-    assert len(set(screen.cards())) == 9
+    screen.until(lambda: len(set(screen.cards())) == 9)
 
 
 @pytest.mark.parametrize("outage", [True, False])
