@@ -45,7 +45,7 @@ def test_a_rough_larger_than_the_paper_is_dropped_on_the_stage_and_fits_on_it(sc
     assert (laid["name"], laid["opacity"] < 1) == ("big rough", True)
     order = [layer["name"] for layer in layers(screen, pond)]
     assert order.index("big rough") == order.index("tadpole") - 1, "right under the layer at hand"
-    assert "A picture has no in-betweens" in screen.text("[data-testid=strip]")
+    screen.until(lambda: "A picture has no in-betweens" in screen.text("[data-testid=strip]"))
     screen.until(lambda: screen.all("[data-testid=stage] image"))
     paper, shown = (
         screen.script("const b = document.querySelector(arguments[0]).getBoundingClientRect(); return b.toJSON()", css)
