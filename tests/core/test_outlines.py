@@ -181,6 +181,13 @@ def test_three_hints_in_the_other_order_turn_a_form_over() -> None:
     assert all(found and found[1] == pytest.approx(ends[k][1], abs=0.01) for k, found in places.items())
 
 
+def test_a_shape_of_no_extent_only_moves() -> None:
+    first, second = (polygon([at] * 4) for at in ((100.0, 100.0), (300.0, 200.0)))
+    with np.errstate(divide="raise", invalid="raise"):
+        found = between(first, second)
+    assert outline(found, 1) == pytest.approx(np.full((len(found.nodes) + 1, 2), [200.0, 150.0]))
+
+
 def test_every_inbetween_of_a_span_has_one_node_structure() -> None:
     plan = plan_span(drawing(filled(star(6))), drawing(filled(blob([80, 90, 60, 70, 100]))), Take())
     structures = {tuple(node.id for node in plan.at(t).shapes[0].contours[0].nodes) for t in (0.0, 0.2, 0.5, 0.9, 1.0)}

@@ -103,7 +103,7 @@ def _stiffness(dz: Complexes, dw: Complexes, angle: float) -> tuple[float, float
     weights = (a + b) / max(float(np.sum(a + b)), 1e-12)
     turns = np.abs(np.angle(dw * np.conj(dz) * np.exp(-1j * angle) + 1e-300))
     even, square = 4 / 3 * float(np.sum(weights * turns)) ** 2, float(np.sum(weights * turns**2))
-    least = 1e-3 * float(np.mean(a + b))
+    least = 1e-3 * float(np.mean(a + b)) + 1e-12
     ratio = np.clip(np.log((a + least) / (b + least)), -MOST_STRETCH, MOST_STRETCH)
     ratio = ratio - float(np.sum(weights * ratio))
     return even * min(even / max(square, 1e-12), 1.0) ** 2, float(np.sum(weights * ratio**2))
