@@ -14,7 +14,7 @@ from knead.core.geometry.track import Track
 from knead.core.outline.elastic import SKEW
 from knead.core.outline.grid import bulges
 
-STEPS = 90
+STEPS = 90  # places along a whole outline
 APART = 0.002  # features nearer to each other than this share of the outline are one
 REACH, BRISK = 6, 2  # places that a step may go on: so many on one outline if at most so many on the other
 STRETCH, BEND = 0.2, 0.12  # what all of a length's stretch costs, and a whole turn's bend: as in a map's strain
@@ -50,9 +50,10 @@ def least_work(first: Track, second: Track, ties: Floats) -> Floats | None:
     stops = [np.searchsorted(row.shares, side - 1e-9) for row, side in zip((one, two), ties.T, strict=True)]
     if first.closed:
         stops = [np.append(stop, len(row.shares) - 1) for stop, row in zip(stops, (one, two), strict=True)]
+    here, there = one.table(scale), two.table(1.0)
     found = [np.array([[0, 0]])]
     for i0, i1, j0, j1 in zip(stops[0], stops[0][1:], stops[1], stops[1][1:], strict=False):
-        steps = _steps(one.table(scale)[:, i0 : i1 + 1], two.table(1.0)[:, j0 : j1 + 1], STRETCH / whole)
+        steps = _steps(here[:, i0 : i1 + 1], there[:, j0 : j1 + 1], STRETCH / whole)
         if not len(steps):
             return None
         found.append(steps[1:] + [i0, j0])
