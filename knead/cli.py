@@ -207,6 +207,7 @@ def _serve(address: str, port: int, with_demo: bool) -> None:
     typer.echo(f"Knead is at http://127.0.0.1:{port}  (Ctrl+C stops it)")
     gc.collect()
     gc.freeze()  # what is loaded now stays: looking through it again and again would hold up answers by 100 ms
+    gc.set_threshold(50_000, 20, 50)  # reading a large scene makes so many models, all of which stay
     signal.signal(signal.SIGTERM, signal.default_int_handler)  # a polite end, too, stops the cluster
     with contextlib.suppress(KeyboardInterrupt):
         uvicorn.run(web, host="127.0.0.1", port=port, log_level="warning")

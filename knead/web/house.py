@@ -1,11 +1,22 @@
-"""How routers reach what they work with."""
+"""What routers share: how they reach what they work with, and how they answer."""
 
+from collections.abc import Mapping
 from typing import Annotated
 
-from fastapi import Depends, Request
+from fastapi import Depends, Header, Request
 
 from knead.service.jobs import ExportDesk
 from knead.service.studio import Studio
+
+# what is wanted at once goes a short way: packing it would only cost time
+UNPACKED = {"Content-Encoding": "identity"}
+
+IfNoneMatch = Annotated[str | None, Header()]
+
+
+def unchanged(headers: Mapping[str, str], if_none_match: str | None) -> bool:
+    """Whether the asker has what these headers tag."""
+    return if_none_match is not None and headers["ETag"] in if_none_match
 
 
 def _studio(request: Request) -> Studio:

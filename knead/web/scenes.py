@@ -13,7 +13,7 @@ from knead.formats.bundle import read_bundle, write_bundle
 from knead.formats.svg_read import read_svg
 from knead.service.views import SceneView
 from knead.store.scenes import Revision
-from knead.web.house import StudioOf
+from knead.web.house import UNPACKED, IfNoneMatch, StudioOf, unchanged
 
 router = APIRouter(tags=["scenes"])
 
@@ -92,8 +92,9 @@ def bring_in(studio: StudioOf, files: Annotated[list[UploadFile], File(max_lengt
 
 
 @router.get("/scenes/{scene_id}")
-def open_scene(studio: StudioOf, scene_id: str) -> SceneView:
+def open_scene(studio: StudioOf, scene_id: str, response: Response) -> SceneView:
     """A scene with its drawings."""
+    response.headers.update(UNPACKED)
     return studio.open(scene_id)
 
 
@@ -148,7 +149,12 @@ def scene_picture(
     scene_id: str,
     frame: Annotated[int, Query(ge=1)] = 1,
     width: Annotated[int, Query(ge=16, le=4096)] = 480,
+    if_none_match: IfNoneMatch = None,
 ) -> Response:
-    """One frame as an SVG picture."""
-    svg = studio.picture(studio.store.scene(scene_id), frame, width)
-    return Response(svg, media_type="image/svg+xml", headers={"Cache-Control": "no-cache"})
+    """One frame as an SVG picture, drawn only if the asker has not seen this revision's yet."""
+    revision = studio.store.load(scene_id)
+    headers = {"ETag": f'"{scene_id}-{revision.number}-{frame}-{width}"', "Cache-Control": "no-cache"}
+    if unchanged(headers, if_none_match):
+        return Response(status_code=304, headers=headers)
+    svg = studio.picture(revision.scene, frame, width)
+    return Response(svg, media_type="image/svg+xml", headers=headers)

@@ -1,14 +1,13 @@
 """In-betweens over HTTP, as they are and as an edit would make them."""
 
 import hashlib
-from typing import Annotated
 
-from fastapi import APIRouter, Header, Response
+from fastapi import APIRouter, Response
 
 from knead.core.edit import Operation
 from knead.core.model import Model
 from knead.service.views import ProposalView, SpanView
-from knead.web.house import StudioOf
+from knead.web.house import UNPACKED, IfNoneMatch, StudioOf, unchanged
 
 router = APIRouter(tags=["spans"])
 
@@ -22,14 +21,11 @@ class Preview(Model):
 
 
 @router.get("/scenes/{scene_id}/spans/{key}", response_model=SpanView)
-def open_span(
-    studio: StudioOf, scene_id: str, key: str, if_none_match: Annotated[str | None, Header()] = None
-) -> Response:
+def open_span(studio: StudioOf, scene_id: str, key: str, if_none_match: IfNoneMatch = None) -> Response:
     """All in-betweens of the span after a key, in one answer."""
     body = studio.span(scene_id, key).model_dump_json()
-    tag = f'"{hashlib.sha256(body.encode()).hexdigest()[:32]}"'
-    headers = {"ETag": tag, "Cache-Control": "no-cache"}
-    if if_none_match is not None and tag in if_none_match:
+    headers = {"ETag": f'"{hashlib.sha256(body.encode()).hexdigest()[:32]}"', "Cache-Control": "no-cache"}
+    if unchanged(headers, if_none_match):
         return Response(status_code=304, headers=headers)
     return Response(body, media_type="application/json", headers=headers)
 
@@ -38,8 +34,7 @@ def open_span(
 def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
     """The span as it would be after an operation. Nothing is kept."""
     text = studio.preview(scene_id, body.operation, body.key, body.look).model_dump_json()
-    # a preview is wanted at once and goes a short way: packing it would only cost time
-    return Response(text, media_type="application/json", headers={"Content-Encoding": "identity"})
+    return Response(text, media_type="application/json", headers=UNPACKED)
 
 
 @router.get("/scenes/{scene_id}/spans/{key}/proposals")

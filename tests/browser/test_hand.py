@@ -1,24 +1,18 @@
 """Draw by hand: files dropped on the stage, rows dragged in the list, gradients on lines, copies to another scene."""
 
 import io
+from pathlib import Path
 from typing import Any
 
 import httpx
+import pytest
 from PIL import Image
+from selenium.webdriver.common.keys import Keys
 
-from tests.browser.running import Server
+from benchmarks.draw import SHAPES, bundle
+from tests.browser.running import Server, brought_in
 from tests.browser.screen import Screen
 from tests.browser.test_draw import ON_STAGE, choose, first_shapes, move_slider, view
-
-DROP = """
-  const [target, name, type, bytes, done] = arguments, box = target.getBoundingClientRect();
-  const transfer = new DataTransfer();
-  transfer.items.add(new File([new Uint8Array(bytes)], name, { type }));
-  const place = { clientX: box.x + box.width / 2, clientY: box.y + box.height / 2 };
-  for (const kind of ['dragenter', 'dragover', 'drop'])
-    target.dispatchEvent(new DragEvent(kind, { bubbles: true, cancelable: true, dataTransfer: transfer, ...place }));
-  done();
-"""
 
 
 def png(width: int, height: int) -> bytes:
@@ -27,9 +21,13 @@ def png(width: int, height: int) -> bytes:
     return found.getvalue()
 
 
-def drop(screen: Screen, name: str, kind: str, content: bytes) -> None:
-    stage = screen.one("[data-testid=stage]")
-    screen.chrome.execute_async_script(DROP, stage, name, kind, list(content))
+def drop(screen: Screen, file: Path, content: bytes) -> None:
+    """Drag a file from outside over the stage and let go of it there, as the browser gets it from the system."""
+    file.write_bytes(content)
+    x, y = screen.middle("[data-testid=stage]")
+    data = {"items": [], "files": [str(file)], "dragOperationsMask": 1}
+    for kind in ("dragEnter", "dragOver", "drop"):
+        screen.chrome.execute_cdp_cmd("Input.dispatchDragEvent", {"type": kind, "x": x, "y": y, "data": data})
 
 
 def layers(screen: Screen, scene: str) -> list[Any]:
@@ -37,9 +35,11 @@ def layers(screen: Screen, scene: str) -> list[Any]:
     return found
 
 
-def test_a_rough_larger_than_the_paper_is_dropped_on_the_stage_and_fits_on_it(screen: Screen, pond: str) -> None:
+def test_a_rough_larger_than_the_paper_is_dropped_on_the_stage_and_fits_on_it(
+    screen: Screen, pond: str, tmp_path: Path
+) -> None:
     before = len(layers(screen, pond))
-    drop(screen, "big rough.png", "image/png", png(2400, 1200))
+    drop(screen, tmp_path / "big rough.png", png(2400, 1200))
     screen.until(lambda: len(layers(screen, pond)) == before + 1)
     (laid,) = [layer for layer in layers(screen, pond) if layer["picture"]]
     assert (laid["name"], laid["opacity"] < 1) == ("big rough", True)
@@ -55,9 +55,11 @@ def test_a_rough_larger_than_the_paper_is_dropped_on_the_stage_and_fits_on_it(sc
     assert paper["top"] - 1 <= shown["top"] < shown["bottom"] <= paper["bottom"] + 1
 
 
-def test_a_dropped_file_that_is_no_picture_is_refused_in_words_and_changes_nothing(screen: Screen, pond: str) -> None:
+def test_a_dropped_file_that_is_no_picture_is_refused_in_words_and_changes_nothing(
+    screen: Screen, pond: str, tmp_path: Path
+) -> None:
     before = view(screen, pond)["revision"]
-    drop(screen, "broken.png", "image/png", b"\\x89PNG\\r\\n and then nothing")
+    drop(screen, tmp_path / "broken.png", b"\\x89PNG\\r\\n and then nothing")
     screen.until(lambda: "broken.png" in screen.text("[data-testid=notice]"))
     assert view(screen, pond)["revision"] == before
 
@@ -89,6 +91,21 @@ def test_a_part_is_dragged_as_a_whole(screen: Screen, pond: str) -> None:
     drag_row(screen, "Part eye", before[0]["name"])
     screen.until(lambda: screen.button("Undo: Change the stacking order"))
     assert [shape["name"] for shape in first_shapes(screen, pond)][1 : 1 + len(eye)] == eye
+
+
+def test_a_long_list_has_only_rows_in_sight_and_goes_to_what_is_chosen(screen: Screen, knead: Server) -> None:
+    screen.chrome.get(f"{knead.address}/#{brought_in(knead.address, bundle())}")
+    screen.until(lambda: f"Shapes · {SHAPES}" in screen.text("aside"))
+    assert 0 < len(screen.all("[data-testid=shape-row]")) < 40
+    screen.click_at(screen.middle("[data-at-hand] [data-shape]"))
+    chosen = "[data-testid=shape-row][aria-selected=true]"
+    pane = "const b = document.querySelector('[aria-label=Shapes]').getBoundingClientRect(); return [b.top, b.bottom]"
+    top, bottom = screen.script(pane)
+    screen.until(lambda: top < screen.middle(chosen)[1] < bottom)
+    screen.script("arguments[0].focus()", screen.one(chosen))
+    screen.keys(*[Keys.ARROW_UP] * 30, Keys.ENTER)
+    box, shape = "[data-testid=arrange-box] rect", "[data-at-hand] [data-shape]"
+    screen.until(lambda: screen.middle(box) == pytest.approx(screen.middle(shape, 30), abs=2))
 
 
 def test_a_line_gets_a_gradient_and_is_drawn_in_part(screen: Screen, pond: str) -> None:

@@ -88,6 +88,16 @@ def test_a_span_comes_in_one_answer_compressed_and_is_not_sent_twice(web: TestCl
     assert (again.status_code, again.content) == (304, b"")
 
 
+def test_the_picture_of_a_scene_is_drawn_again_only_after_an_edit(web: TestClient, pond: dict[str, Any]) -> None:
+    address = f"/api/scenes/{pond['scene']['id']}/picture?frame=3"
+    first = web.get(address)
+    seen = {"If-None-Match": first.headers["etag"]}
+    assert web.get(address, headers=seen).status_code == 304
+    edit(web, pond, type="set_scene", width=700)
+    after = web.get(address, headers=seen)
+    assert (after.status_code, after.content != first.content) == (200, True)
+
+
 @pytest.mark.parametrize(
     ("headers", "status"),
     [

@@ -305,7 +305,7 @@ export interface paths {
         };
         /**
          * Scene Picture
-         * @description One frame as an SVG picture.
+         * @description One frame as an SVG picture, drawn only if the asker has not seen this revision's yet.
          */
         get: operations["scene_picture_api_scenes__scene_id__picture_get"];
         put?: never;
@@ -3352,7 +3352,9 @@ export interface operations {
                 frame?: number;
                 width?: number;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 scene_id: string;
             };

@@ -1,14 +1,19 @@
 import { Box } from "@mui/material";
+import { useVirtualizer } from "@tanstack/react-virtual";
 import { Group, Ungroup } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Drawing, Shape } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
 import { useDesk } from "../desk/state";
-import { type RowHand, ShapeRow } from "./ShapeRow";
+import { ROW_HEIGHT, type RowHand, ShapeRow } from "./ShapeRow";
 
-type Row = { part: string | null; depth: number; shapes: Shape[] };
+type Row = { key: string; part: string | null; depth: number; shapes: Shape[] };
+
+/** Longer lists are scrolled; only the rows in sight and so many beside them are there at all. */
+const ROWS_SHOWN = 14;
+const ROWS_BESIDE = 10;
 
 /** Shapes front to back, those of a part under its name where they lie next to each other. */
 function rowsOf(shapes: Shape[], folded: string[]): Row[] {
@@ -21,10 +26,10 @@ function rowsOf(shapes: Shape[], folded: string[]): Row[] {
     for (let k = common; k < levels.length; k++) {
       const part = levels.slice(0, k + 1).join("/");
       const inside = shapes.filter((s) => s.part === part || s.part?.startsWith(`${part}/`));
-      rows.push({ part, depth: k, shapes: inside });
+      rows.push({ key: `part ${part} ${shape.id}`, part, depth: k, shapes: inside });
     }
     open = levels;
-    rows.push({ part: null, depth: levels.length, shapes: [shape] });
+    rows.push({ key: shape.id, part: null, depth: levels.length, shapes: [shape] });
   }
   const hidden = (path: string | null | undefined, itself: boolean) =>
     folded.some((f) => path?.startsWith(`${f}/`) || (itself && path === f));
@@ -44,6 +49,19 @@ export function ShapeList({ drawing, editing }: { drawing: Drawing; editing: str
   const chosen = useMemo(() => new Set(shapes), [shapes]);
   const some = drawing.shapes.filter((s) => chosen.has(s.id));
   const rows = useMemo(() => rowsOf(drawing.shapes, folded), [drawing, folded]);
+  const pane = useRef<HTMLDivElement>(null);
+  const view = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => pane.current,
+    estimateSize: () => ROW_HEIGHT,
+    getItemKey: (k) => rows[k]?.key ?? k,
+    overscan: ROWS_BESIDE,
+    initialRect: { width: 0, height: ROWS_SHOWN * ROW_HEIGHT },
+  });
+  const first = rows.findIndex((row) => row.shapes.every((s) => chosen.has(s.id)));
+  useEffect(() => {
+    if (first >= 0) view.scrollToIndex(first);
+  }, [first, view]);
 
   /** What rows do; the same as long as it is about the same key, so that rows that did not change stay as they are. */
   const hand = useMemo<RowHand>(
@@ -95,24 +113,32 @@ export function ShapeList({ drawing, editing }: { drawing: Drawing; editing: str
       {drawing.shapes.length === 0 && (
         <Hollow>Nothing is drawn yet. Take a tool from the left, or bring in an SVG as this key.</Hollow>
       )}
-      <Box role="listbox" aria-label="Shapes" aria-multiselectable>
-        {rows.map(({ part, depth, shapes: own }) => {
-          const front = own.at(-1) as Shape;
-          const key = part === null ? front.id : `part ${part} ${front.id}`;
-          return (
-            <ShapeRow
-              key={key}
-              id={key}
-              shapes={own}
-              part={part}
-              depth={depth}
-              on={own.every((s) => chosen.has(s.id))}
-              over={over === key}
-              folded={part !== null && folded.includes(part)}
-              hand={hand}
-            />
-          );
-        })}
+      <Box
+        ref={pane}
+        role="listbox"
+        aria-label="Shapes"
+        aria-multiselectable
+        sx={{ maxHeight: ROWS_SHOWN * ROW_HEIGHT, overflowY: "auto", mr: -1, pr: 1 }}
+      >
+        <Box sx={{ position: "relative" }} style={{ height: view.getTotalSize() }}>
+          {view.getVirtualItems().map(({ key, index, start }) => {
+            const row = rows[index] as Row;
+            return (
+              <ShapeRow
+                key={key}
+                id={row.key}
+                top={start}
+                shapes={row.shapes}
+                part={row.part}
+                depth={row.depth}
+                on={row.shapes.every((s) => chosen.has(s.id))}
+                over={over === key}
+                folded={row.part !== null && folded.includes(row.part)}
+                hand={hand}
+              />
+            );
+          })}
+        </Box>
         {drawing.shapes.length > 1 && (
           <Box
             onDragOver={(event) => {

@@ -6,6 +6,8 @@ import { Rename } from "../desk/Rename";
 import { useDesk } from "../desk/state";
 import { Thumb } from "../stage/Thumb";
 
+export const ROW_HEIGHT = 28;
+
 export type RowHand = {
   choose: (ids: string[], add: boolean) => void;
   /** Put shapes right over another, or to the very back. */
@@ -17,6 +19,8 @@ export type RowHand = {
 
 type Props = {
   id: string;
+  /** Where in the list, in pixels. */
+  top: number;
   /** The shape, or all those of a part. */
   shapes: Shape[];
   part: string | null;
@@ -29,7 +33,7 @@ type Props = {
 
 /** A shape or a part in the list. */
 export const ShapeRow = memo(
-  function ShapeRow({ id, shapes, part, depth, on, over, folded, hand }: Props) {
+  function ShapeRow({ id, top, shapes, part, depth, on, over, folded, hand }: Props) {
     const ids = shapes.map((s) => s.id);
     const front = shapes.at(-1) as Shape;
     const name = part === null ? front.name : (part.split("/").at(-1) as string);
@@ -68,14 +72,16 @@ export const ShapeRow = memo(
         onDragEnd={() => hand.over(null)}
         onClick={(event) => hand.choose(ids, event.shiftKey || event.ctrlKey)}
         onKeyDown={onKey}
-        style={{ paddingLeft: 4 + depth * 14 }}
+        style={{ top, paddingLeft: 4 + depth * 14 }}
         sx={{
+          position: "absolute",
+          left: 0,
+          right: 0,
           display: "flex",
           alignItems: "center",
           gap: 1,
           pr: 0.5,
-          height: 28,
-          contentVisibility: "auto", // hundreds of rows cost nothing while they are out of sight
+          height: ROW_HEIGHT,
           borderRadius: 1,
           bgcolor: on ? "action.selected" : undefined,
           borderTop: 2,
@@ -116,6 +122,7 @@ export const ShapeRow = memo(
   },
   (a, b) =>
     a.id === b.id &&
+    a.top === b.top &&
     a.part === b.part &&
     a.depth === b.depth &&
     a.on === b.on &&
