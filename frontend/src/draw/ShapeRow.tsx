@@ -4,7 +4,7 @@ import { type KeyboardEvent, memo } from "react";
 import type { Shape } from "../api/types";
 import { Rename } from "../desk/Rename";
 import { useDesk } from "../desk/state";
-import { Thumb } from "../stage/Thumb";
+import { Sample } from "../stage/Thumb";
 
 export const ROW_HEIGHT = 28;
 
@@ -110,7 +110,7 @@ export const ShapeRow = memo(
             {folded ? <ChevronRight size={15} /> : <ChevronDown size={15} />}
           </Box>
         )}
-        <Thumb shapes={shapes} width={30} height={22} />
+        <Sample shapes={shapes} width={30} height={22} />
         <Rename
           name={name}
           label={part === null ? "shape" : "part"}

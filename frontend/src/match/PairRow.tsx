@@ -4,7 +4,7 @@ import { memo, useMemo } from "react";
 import type { Key, PairView } from "../api/types";
 import { Action } from "../desk/Action";
 import { useDesk } from "../desk/state";
-import { Thumb } from "../stage/Thumb";
+import { Sample } from "../stage/Thumb";
 
 const sure = (confidence: number) =>
   confidence >= 0.75
@@ -58,8 +58,8 @@ export const PairRow = memo(function PairRow({ pair, from, to, on }: RowProps) {
       }}
     >
       <Box sx={{ display: "flex", alignItems: "center", gap: 0.75, minHeight: 30 }}>
-        <Thumb shapes={first} width={28} height={24} />
-        <Thumb shapes={second} width={28} height={24} />
+        <Sample shapes={first} width={28} height={24} />
+        <Sample shapes={second} width={28} height={24} />
         <Box sx={{ minWidth: 0, flex: 1 }}>
           <Typography noWrap sx={{ fontSize: 13, lineHeight: "16px" }}>
             {names}

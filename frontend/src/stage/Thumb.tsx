@@ -1,7 +1,14 @@
 import { memo, useDeferredValue, useLayoutEffect, useMemo, useRef } from "react";
 import type { Shape } from "../api/types";
+import { Pieces } from "./Pieces";
 import { paint } from "./paint";
 import { type Box, boxOf, type Piece, pieceOf } from "./pieces";
+
+const MARGIN = 3;
+
+/** How many pixels a unit takes where the box fills so many by so many, but for a margin. */
+const filling = (box: Box, width: number, height: number) =>
+  Math.min((width - 2 * MARGIN) / Math.max(box.width, 1), (height - 2 * MARGIN) / Math.max(box.height, 1));
 
 type Props = { width: number; height: number; pieces: Piece[]; box: Box | null; paper?: string };
 
@@ -20,11 +27,7 @@ export const Picture = memo(function Picture({ width, height, pieces, box, paper
       context.fillRect(0, 0, canvas.width, canvas.height);
     }
     if (!box) return;
-    const margin = 3;
-    const scale = Math.min(
-      (width - 2 * margin) / Math.max(box.width, 1),
-      (height - 2 * margin) / Math.max(box.height, 1),
-    );
+    const scale = filling(box, width, height);
     const [x, y] = [
       (width - box.width * scale) / 2 - box.x * scale,
       (height - box.height * scale) / 2 - box.y * scale,
@@ -35,21 +38,48 @@ export const Picture = memo(function Picture({ width, height, pieces, box, paper
   return <canvas ref={ref} style={{ width, height, display: "block", borderRadius: 4 }} />;
 });
 
-type ThumbProps = { shapes: Shape[]; width: number; height: number; paper?: string };
+type ThumbProps = { shapes: Shape[]; width: number; height: number; paper: string };
 
-/** A small picture of shapes, painted anew only when it shows others. */
+const sameShapes = (a: { shapes: Shape[] }, b: { shapes: Shape[] }) =>
+  a.shapes.length === b.shapes.length && a.shapes.every((shape, k) => shape === b.shapes[k]);
+
+/** The stage comes first: small pictures follow when there is time. */
+function useLater(shapes: Shape[]) {
+  const later = useDeferredValue(shapes);
+  return useMemo(() => ({ pieces: later.map(pieceOf), box: boxOf(later) }), [later]);
+}
+
+/** A small picture of a drawing, painted anew only when it shows other shapes. */
 export const Thumb = memo(
-  function Thumb({ shapes, width, height, paper = "#ffffff" }: ThumbProps) {
-    // the stage comes first: small pictures follow when there is time
-    const later = useDeferredValue(shapes);
-    const pieces = useMemo(() => later.map(pieceOf), [later]);
-    const box = useMemo(() => boxOf(later), [later]);
-    return <Picture width={width} height={height} pieces={pieces} box={box} paper={paper} />;
+  function Thumb({ shapes, width, height, paper }: ThumbProps) {
+    return <Picture width={width} height={height} {...useLater(shapes)} paper={paper} />;
   },
-  (a, b) =>
-    a.width === b.width &&
-    a.height === b.height &&
-    a.paper === b.paper &&
-    a.shapes.length === b.shapes.length &&
-    a.shapes.every((shape, k) => shape === b.shapes[k]),
+  (a, b) => a.width === b.width && a.height === b.height && a.paper === b.paper && sameShapes(a, b),
 );
+
+/** White and black both stand out from it. */
+const PATCH = "#D3C8B6";
+
+type SampleProps = { shapes: Shape[]; width: number; height: number };
+
+/**
+ * A few shapes in a row of a list. No canvas: each would be a surface of its own, and the browser goes through all of
+ * them for every frame of a drag.
+ */
+export const Sample = memo(function Sample({ shapes, width, height }: SampleProps) {
+  const { pieces, box } = useLater(shapes);
+  const scale = box ? filling(box, width, height) : 1;
+  const [wide, high] = [width / scale, height / scale];
+  const [x, y] = box ? [box.x + (box.width - wide) / 2, box.y + (box.height - high) / 2] : [0, 0];
+  return (
+    <svg
+      aria-hidden
+      width={width}
+      height={height}
+      viewBox={`${x} ${y} ${wide} ${high}`}
+      style={{ flexShrink: 0, borderRadius: 4, background: PATCH }}
+    >
+      <Pieces pieces={pieces} />
+    </svg>
+  );
+}, sameShapes);
