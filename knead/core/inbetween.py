@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
+from knead.core.blend.bays import with_bays
 from knead.core.blend.hang import hung
 from knead.core.blend.lone import sprouts
 from knead.core.blend.pair_plan import MOMENTS, PairPlan
@@ -60,7 +61,8 @@ class SpanPlan:
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.
 
-        At 0 and 1 it is the key itself to float precision, cut at common nodes, without what is yet to appear.
+        At 0 and 1 it is the key itself to float precision, cut at common nodes, without what is yet to appear; where
+        a hole comes of a bay, it is cut open along a line that has no width.
         """
         return Drawing(shapes=tuple(shape for k in self.order(t) for shape in self.pairs[k].shapes(t)))
 
@@ -116,8 +118,8 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     for pair in [p for p in pairs if p.first is not None and p.second is not None]:
         a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
         b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
-        a, b = alike(a, b)
         own = tuple(h for h in hints if _ties(h, pair))
+        a, b = with_bays(*alike(a, b), own)
         travel = take.travel(pair.first, pair.second)
         wanted = Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance)
         old = known.get((pair.first, pair.second))

@@ -7,7 +7,7 @@ import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
-import { type Box as Extent, piecesOfSpan } from "../stage/pieces";
+import { type Box as Extent, piecesOfDrawing, piecesOfSpan } from "../stage/pieces";
 import { Picture } from "../stage/Thumb";
 
 const CARD = 84;
@@ -95,7 +95,9 @@ export function Strip() {
                     .filter((s) => s.frames.includes(frame))
                     .map((s) => s.severity),
                 )}
-                ends={number === 0 || number === span.frames.length - 1}
+                drawing={
+                  number === 0 ? first.drawing : number === span.frames.length - 1 ? second.drawing : null
+                }
               />
             ))}
           </Box>
@@ -105,14 +107,20 @@ export function Strip() {
   );
 }
 
-type PictureProps = { spanKey: string; number: number };
+type PictureProps = {
+  spanKey: string;
+  number: number;
+  /** The drawing, on a key's card. */
+  drawing: string | null;
+};
 
-/** What a card shows. It is painted anew while its card stays as it is. */
-function CardPicture({ spanKey, number }: PictureProps) {
+/** What a card shows: a key as it is drawn, but while an edit is tried. It is painted anew while its card stays. */
+function CardPicture({ spanKey, number, drawing }: PictureProps) {
   const span = useSpans()[spanKey];
   const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
+  const drawn = useDesk((s) => (drawing && s.preview?.key !== spanKey ? s.drawings[drawing] : undefined));
   if (!span) return null;
-  const pieces = piecesOfSpan(span, number);
+  const pieces = drawn ? piecesOfDrawing(drawn) : piecesOfSpan(span, number);
   return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={paper} />;
 }
 
@@ -123,10 +131,12 @@ type CardProps = {
   place: number;
   /** How bad the worst snag in this frame is, 0 to 1. */
   worst: number;
-  ends: boolean;
+  /** The drawing, if it is a key. */
+  drawing: string | null;
 };
 
-const Card = memo(function Card({ spanKey, frame, number, place, worst, ends }: CardProps) {
+const Card = memo(function Card({ spanKey, frame, number, place, worst, drawing }: CardProps) {
+  const ends = drawing !== null;
   const current = useDesk((s) => s.frame === frame);
   const set = useDesk((s) => s.set);
   const ref = useRef<HTMLDivElement>(null);
@@ -157,7 +167,7 @@ const Card = memo(function Card({ spanKey, frame, number, place, worst, ends }: 
           height: "100%",
         }}
       >
-        <CardPicture spanKey={spanKey} number={number} />
+        <CardPicture spanKey={spanKey} number={number} drawing={drawing} />
         <Typography sx={{ fontSize: 12, lineHeight: "20px", fontWeight: ends ? 700 : 400 }}>
           {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
         </Typography>

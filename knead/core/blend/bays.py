@@ -1,0 +1,133 @@
+"""Holes that open from the edge, or melt into another: where a hole's place in the partner is not in its fill.
+
+If it is a bay there, the ring round the hole is cut through from the bay's mouth, so that its outline goes in, round
+the hole and out again, and both keys have one outline: so lips part, and an arm comes off the hip. If it is a part of
+another hole, the wall between the two is cut. The cut has no width.
+"""
+
+import numpy as np
+import shapely
+from shapely.affinity import affine_transform
+from shapely.ops import nearest_points
+
+from knead.core.geometry.bezier import Floats, area, contour_of, cut, path_of, points_at, reversed_path
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import measure, track_of
+from knead.core.model import Contour, Hint, Node, Point, Shape
+from knead.core.outline.ties import located
+from knead.core.pairing.contours import pair_contours
+
+ROUND = np.linspace(0.0, 1.0, 257)[:-1]
+AT_NODE = 1e-3  # a parameter so near to a node is at it
+THIN = 0.02  # what fills less than this of its hull is a line that goes there and back, and has no bays
+SLACK = 2e-4  # how far a cut may reach beyond the fill, by the length of its edge
+
+
+def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Shape, Shape]:
+    """The shapes with those holes cut open that the other has as a bay; filled, they look as they did.
+
+    What `hints` tie to each other stays as it is.
+    """
+    if len(first.contours) == len(second.contours) or not (first.fill and second.fill):
+        return first, second
+    one, two = ([track_of(contour) for contour in shape.contours] for shape in (first, second))
+    if not all(track.closed for track in (*one, *two)):
+        return first, second
+    ends, _ = located(hints, first, second, one, two, False)
+    pairs = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
+    there = {i: j for i, j in pairs if i is not None and j is not None}
+    return _opened(first, second, there), _opened(second, first, {j: i for i, j in there.items()})
+
+
+def _ring(contour: Contour) -> shapely.Polygon:
+    return shapely.Polygon(as_points(track_of(contour).sketch(ROUND))).buffer(0)
+
+
+def _opened(shape: Shape, partner: Shape, mates: dict[int, int]) -> Shape:
+    """The shape with holes that have no mate cut open to where its partner has a bay, or another hole."""
+    contours = dict(enumerate(shape.contours))
+    rings = [_ring(contour) for contour in shape.contours]
+    theirs = {i: _ring(partner.contours[j]) for i, j in mates.items()}
+    for k in [k for k in range(len(rings)) if k not in mates]:
+        around = [i for i in mates if rings[i].contains(rings[k])]
+        if not around:
+            continue
+        edge = min(around, key=lambda i: rings[i].area)
+        holes = [i for i in range(len(rings)) if i != edge and rings[edge].contains(rings[i])]
+        fill = rings[edge].difference(shapely.union_all([rings[i] for i in holes])).buffer(SLACK * rings[edge].length)
+        scale, shift = _onto(rings[edge], theirs[edge])
+        place = affine_transform(rings[k].centroid, [scale, 0, 0, scale, *shift])
+        melted = [i for i in holes if i in mates and theirs[i].contains(place)]
+        if melted:
+            led = _led_in(contours[melted[0]], contours[k], rings[k].centroid, fill, within=False)
+        else:
+            mouth = _mouth(theirs[edge], place)
+            begin = mouth and affine_transform(mouth, [1 / scale, 0, 0, 1 / scale, *(-shift / scale)])
+            led = begin and _led_in(contours[edge], contours[k], begin, fill, within=True)
+        if led:
+            contours[melted[0] if melted else edge] = led
+            del contours[k]
+    return shape if len(contours) == len(rings) else shape.model_copy(update={"contours": tuple(contours.values())})
+
+
+def _onto(ring: shapely.Polygon, partner: shapely.Polygon) -> tuple[float, Floats]:
+    """The scale and shift that lay a ring on its partner, by their hulls: a bay changes these the least."""
+    mine, theirs = ring.convex_hull, partner.convex_hull
+    scale = float(np.sqrt(theirs.area / mine.area))
+    return scale, np.subtract(theirs.centroid.coords[0], scale * np.array(mine.centroid.coords[0]))
+
+
+def _mouth(ring: shapely.Polygon, place: shapely.Point) -> shapely.Point | None:
+    """Where the bay of a ring is open that a place lies in; None if it lies in none."""
+    hull = ring.convex_hull
+    bays = [bay for bay in shapely.get_parts(hull.difference(ring)) if bay.contains(place)]
+    if not bays or ring.area <= THIN * hull.area:
+        return None
+    return nearest_points(bays[0].boundary.intersection(hull.boundary), place)[0]
+
+
+def _led_in(edge: Contour, hole: Contour, begin: shapely.Point, fill: shapely.Geometry, within: bool) -> Contour | None:
+    """An outline along an edge from near a point, over to a hole, round that, and back; None if that leaves the fill.
+
+    The hole lies `within` the edge, or beside it as another hole.
+    """
+    outer, inner = path_of(edge), path_of(hole)
+    nodes = list(hole.nodes)
+    if (area(outer) * area(inner) > 0) == within:
+        inner, nodes = reversed_path(inner), [nodes[0], *nodes[:0:-1]]
+    start = _at_node(track_of(edge).nearest(np.array(begin.coords[0]))[0])
+    at = points_at(outer, np.array([start % len(outer)]))[0]
+    end = _at_node(measure(inner, True).nearest(at)[0])
+    to = points_at(inner, np.array([end % len(inner)]))[0]
+    if not fill.covers(shapely.LineString([at, to])):
+        return None
+    there, back = np.array([[at, at, to, to]]), np.array([[to, to, at, at]])
+    along, along_nodes = _round(outer, list(edge.nodes), start)
+    inside, inside_nodes = _round(inner, nodes, end)
+    return contour_of(np.concatenate([along, there, inside, back]), True, [*along_nodes, *inside_nodes])
+
+
+def _at_node(param: float) -> float:
+    return float(np.round(param)) if abs(param - np.round(param)) < AT_NODE else param
+
+
+def _round(path: Floats, nodes: list[Node], start: float) -> tuple[Floats, list[Node]]:
+    """A closed path from a parameter once round to it, and its nodes, the last of which lies on the first."""
+    count = len(path)
+    start %= count
+    between = np.arange(np.floor(start) + 1, np.ceil(start + count))
+    begin = nodes[int(start)]
+    if start % 1.0:
+        begin = _between(begin, nodes[(int(start) + 1) % count], start, points_at(path, np.array([start]))[0])
+    corner = begin.model_copy(update={"kind": "corner"})
+    passed = [nodes[int(k) % count] for k in between]
+    again = corner.model_copy(update={"id": f"{begin.id}'"})
+    return cut(path, np.array([start, *between, start + count])), [corner, *passed, again]
+
+
+def _between(one: Node, two: Node, param: float, at: Floats) -> Node:
+    """A new node on the segment between two."""
+    share = param % 1.0
+    place = Point(*at.tolist())
+    weight = (1.0 - share) * one.weight + share * two.weight
+    return Node(id=f"{one.id}~", at=place, before=place, after=place, weight=weight)

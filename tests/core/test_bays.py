@@ -1,0 +1,79 @@
+"""Holes that open from the edge or melt into each other: nothing crosses, and the keys look as they are."""
+
+import numpy as np
+import pytest
+import shapely
+
+from knead.core.geometry.bezier import area, path_of
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.letters import letter_outlines
+from knead.core.model import Contour, Shape, Take
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut
+
+TIMES = (0.1, 0.3, 0.5, 0.7, 0.9)
+
+
+def letter(text: str) -> Shape:
+    ((_, contours),) = letter_outlines(text, 200, 0, 0)
+    return filled(*contours)
+
+
+def planned(first: Shape, second: Shape) -> SpanPlan:
+    return plan_span(drawing(first), drawing(second), Take())
+
+
+def contours(plan: SpanPlan, t: float) -> tuple[Contour, ...]:
+    (shape,) = plan.at(t).shapes
+    return shape.contours
+
+
+def painted(shape: Shape) -> shapely.Geometry:
+    """What is filled, holes left out."""
+    found: shapely.Geometry = shapely.Polygon()
+    for contour in shape.contours:
+        found = found.symmetric_difference(shapely.Polygon(outline(contour, 200)).buffer(0))
+    return found
+
+
+@pytest.mark.parametrize(
+    ("pair", "count"),
+    [("CO", 1), ("OU", 1), ("PF", 1), ("BE", 1), ("83", 1), ("65", 1), ("80", 2), ("BD", 2), ("86", 2)],
+)
+def test_a_hole_opens_where_the_other_letter_has_a_bay_or_a_larger_hole(pair: str, count: int) -> None:
+    first, second = map(letter, pair)
+    plan = planned(first, second)
+    for t in TIMES:
+        rings = [shapely.Polygon(outline(contour, 200)) for contour in contours(plan, t)]
+        assert len(rings) == count
+        assert all(ring.is_valid for ring in rings), "nothing crosses"
+        assert all(rings[0].contains(hole) for hole in rings[1:])
+    for key, t in ((first, 0.0), (second, 1.0)):
+        (made,) = plan.at(t).shapes
+        wanted = painted(key)
+        assert painted(made).symmetric_difference(wanted).area < 1e-3 * wanted.area, "a cut without width is not seen"
+
+
+def ring(*, inner: Contour | None = None, edge: Contour | None = None) -> Shape:
+    return filled(edge or ellipse(200, 200, 100, 100), inner or backwards(ellipse(200, 200, 60, 60)))
+
+
+@pytest.mark.parametrize(
+    "other",
+    [
+        ring(inner=ellipse(200, 200, 60, 60)),
+        ring(inner=begun_at(backwards(ellipse(200, 200, 60, 60)), 2)),
+        ring(edge=begun_at(backwards(ellipse(200, 200, 100, 100)), 1)),
+        ring(edge=recut(ellipse(200, 200, 100, 100), (0.13, 0.31, 0.77))),
+    ],
+)
+def test_starts_directions_and_cuts_of_a_ring_do_not_matter_to_how_it_opens(other: Shape) -> None:
+    sizes = [
+        [abs(area(path_of(*contours(planned(letter("C"), shape), t)))) for t in TIMES] for shape in (ring(), other)
+    ]
+    assert np.allclose(*sizes, rtol=2e-2)
+
+
+def test_a_hole_in_the_midst_of_a_fill_opens_from_a_point() -> None:
+    plan = planned(filled(ellipse(200, 200, 100, 100)), ring())
+    holes = [abs(area(path_of(contours(plan, t)[1]))) for t in TIMES]
+    assert all(a < b for a, b in zip(holes, holes[1:], strict=False))
