@@ -7,7 +7,7 @@ import numpy as np
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Floats
 from knead.core.outline.contour_plan import ContourPlan
-from knead.core.outline.matching import TURN
+from knead.core.outline.strain import TURN
 
 ALIKE = 0.2  # radians up to which contours turn alike
 ASKED = 3  # so many contours, the longest, say how they could all turn

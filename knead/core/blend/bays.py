@@ -58,14 +58,18 @@ def _opened(shape: Shape, partner: Shape, mates: dict[int, int]) -> Shape:
         scale, shift = _onto(rings[edge], theirs[edge])
         place = affine_transform(rings[k].centroid, [scale, 0, 0, scale, *shift])
         melted = [i for i in holes if i in mates and theirs[i].contains(place)]
+        mouth = None if melted else _mouth(theirs[edge], place)
         if melted:
-            led = _led_in(contours[melted[0]], contours[k], rings[k].centroid, fill, within=False)
+            edge, cut_line = melted[0], shapely.shortest_line(rings[melted[0]], rings[k])
+        elif mouth is not None:
+            cut_line = _towards(
+                affine_transform(mouth, [1 / scale, 0, 0, 1 / scale, *(-shift / scale)]), rings[edge], rings[k]
+            )
         else:
-            mouth = _mouth(theirs[edge], place)
-            begin = mouth and affine_transform(mouth, [1 / scale, 0, 0, 1 / scale, *(-shift / scale)])
-            led = begin and _led_in(contours[edge], contours[k], begin, fill, within=True)
+            continue
+        led = _led_in(contours[edge], contours[k], cut_line, fill, within=not melted)
         if led:
-            contours[melted[0] if melted else edge] = led
+            contours[edge] = led
             del contours[k]
     return shape if len(contours) == len(rings) else shape.model_copy(update={"contours": tuple(contours.values())})
 
@@ -86,8 +90,19 @@ def _mouth(ring: shapely.Polygon, place: shapely.Point) -> shapely.Point | None:
     return nearest_points(bays[0].boundary.intersection(hull.boundary), place)[0]
 
 
-def _led_in(edge: Contour, hole: Contour, begin: shapely.Point, fill: shapely.Geometry, within: bool) -> Contour | None:
-    """An outline along an edge from near a point, over to a hole, round that, and back; None if that leaves the fill.
+def _towards(mouth: shapely.Point, ring: shapely.Polygon, hole: shapely.Polygon) -> shapely.LineString:
+    """The wall between a ring's edge and its hole, as seen from the middle of the hole towards the mouth."""
+    middle = np.array(hole.centroid.coords[0])
+    way = np.array(mouth.coords[0]) - middle
+    far = middle + way / max(float(np.hypot(*way)), 1e-12) * ring.length
+    wall = shapely.LineString([far, middle]).intersection(ring.difference(hole))
+    return max(shapely.get_parts(wall), key=lambda part: -part.distance(hole.centroid))
+
+
+def _led_in(
+    edge: Contour, hole: Contour, cut_line: shapely.LineString, fill: shapely.Geometry, within: bool
+) -> Contour | None:
+    """An outline along an edge, on a cut over to a hole, round that, and back; None if the cut leaves the fill.
 
     The hole lies `within` the edge, or beside it as another hole.
     """
@@ -95,10 +110,9 @@ def _led_in(edge: Contour, hole: Contour, begin: shapely.Point, fill: shapely.Ge
     nodes = list(hole.nodes)
     if (area(outer) * area(inner) > 0) == within:
         inner, nodes = reversed_path(inner), [nodes[0], *nodes[:0:-1]]
-    start = _at_node(track_of(edge).nearest(np.array(begin.coords[0]))[0])
-    at = points_at(outer, np.array([start % len(outer)]))[0]
-    end = _at_node(measure(inner, True).nearest(at)[0])
-    to = points_at(inner, np.array([end % len(inner)]))[0]
+    start = _at_node(track_of(edge).nearest(np.array(cut_line.coords[0]))[0])
+    end = _at_node(measure(inner, True).nearest(np.array(cut_line.coords[-1]))[0])
+    at, to = (points_at(path, np.array([p % len(path)]))[0] for path, p in ((outer, start), (inner, end)))
     if not fill.covers(shapely.LineString([at, to])):
         return None
     there, back = np.array([[at, at, to, to]]), np.array([[to, to, at, at]])

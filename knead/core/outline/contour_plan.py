@@ -21,7 +21,8 @@ from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track, measure
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
-from knead.core.outline.matching import backwards_ties, match, strain
+from knead.core.outline.matching import backwards_ties, match
+from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import thinned, with_all_nodes
 

@@ -32,6 +32,27 @@ class Grid:
         """The number of steps in one round."""
         return len(self.shares) - 1
 
+    @property
+    def standard(self) -> Complexes:
+        """The places with their mean at 0 and a spread of 1, wherever it begins."""
+        every = self.points[:-1] if self.track.closed else self.points
+        moved = self.points - every.mean()
+        return np.asarray(moved / max(float(np.std(every)), 1e-12), dtype=complex)
+
+    def begun_at(self, start: int) -> "Grid":
+        """The grid of a closed outline begun at another of its places."""
+        order = np.arange(start, start + self.steps + 1)
+        shares = self.shares[order % self.steps] + np.where(order >= self.steps, 1.0, 0.0)
+        order %= self.steps
+        return Grid(self.track, shares, self.points[order], self.tangents[order], self.turns[order], self.weight[order])
+
+    def index(self, share: float) -> int:
+        """The place nearest to a share, on a closed outline in the round it covers."""
+        if self.track.closed:
+            gaps = np.abs(np.mod(self.shares[:-1] - share + 0.5, 1.0) - 0.5)
+            return int(np.argmin(gaps))
+        return int(np.argmin(np.abs(self.shares - share)))
+
 
 def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
     """Measure an outline at about `steps` places.

@@ -11,7 +11,9 @@ from knead.core.geometry.track import Track, measure
 from knead.core.outline.corners import corner_ties
 from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts, evened
 from knead.core.outline.grid import Grid, grid_of, turning
+from knead.core.outline.mirror import mirror_ties, mirrored
 from knead.core.outline.rigid import even_map
+from knead.core.outline.strain import Strain, strain
 from knead.core.outline.work import least_work
 
 NDArrayBool = NDArray[np.bool_]
@@ -20,9 +22,10 @@ COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
-TURN = 0.08  # the strain of half a round
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
+LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
+FAIR = 1.34  # what is symmetric in both keys stays so, if that strains no more than this against any other map
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 AT_A_TIE = 0.005  # corners nearer to a tie than this share of the outline are left to it
@@ -41,6 +44,7 @@ class Look:
 
 
 LOOKS = (Look(0.25, 0.9, 0.5), Look(0.9, 0.0, 0.0), Look(0.3, 0.3, 1.6))
+AS_IT_LIES = Look(0.1, 0.5, 2.5)
 
 
 @dataclass(frozen=True)
@@ -53,7 +57,12 @@ class Correspondence:
     first: Floats
     second: Floats
     reversed: bool
-    strain: "Strain"
+    strain: Strain
+
+    @property
+    def knots(self) -> Floats:
+        """Both sides of the map, shape (k, 2)."""
+        return np.stack([self.first, self.second], axis=1)
 
 
 def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Correspondence:
@@ -70,7 +79,30 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
         for backwards in _directions(first, second, ties)
         for candidate in _candidates(first, second, ties, backwards)
     ]
-    return min(candidates, key=lambda candidate: round(candidate.strain.whole, 4))
+    best = min(candidates, key=_judged)
+    if best.strain.distortion > GOOD and first.closed and not len(ties):
+        return _symmetric(first, second, FAIR * best.strain.whole) or best
+    return best
+
+
+def _judged(map: Correspondence) -> float:
+    return round(map.strain.whole, 4)
+
+
+def _symmetric(first: Track, second: Track, most: float) -> Correspondence | None:
+    """The best map of outlines that are their own mirror images which keeps them so, if it strains less than `most`."""
+    ties = mirror_ties(first, second)
+    if ties is None:
+        return None
+    found: list[Correspondence] = []
+    for backwards in _directions(first, second, ties):
+        partner = measure(reversed_path(second.path), True) if backwards else second
+        ends = backwards_ties(ties, True) if backwards else ties
+        maps = [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
+        halves = [mirrored(knots, ends, of_first) for knots in maps for of_first in (True, False)]
+        found += _tried(first, partner, halves, backwards)
+    best = min(found, key=_judged)
+    return best if best.strain.whole < most else None
 
 
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:
@@ -141,6 +173,8 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         found += [other for other in others if other.strain.whole < limit]
     if least.distortion > GOOD:
         found += _by_corners(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
+    if least.distortion > HARD and least.turn > LYING and first.closed and len(ties) == 0:
+        found += _as_they_lie(first, second, backwards)
     if least.distortion > HARD:
         found += _by_work(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
     return found
@@ -149,7 +183,7 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
 def _by_work(first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool) -> list[Correspondence]:
     """The map of least work through the ties, where it is plainly better than the best one so far."""
     if first.closed and not len(ties):
-        ties = _steadiest(first, second, np.stack([best.first, best.second], axis=1))
+        ties = _steadiest(first, second, best.knots)
     knots = least_work(first, second, _in_order(ties, first.closed))
     tried = [] if knots is None else _tried(first, second, [knots], backwards)
     return [found for found in tried if found.strain.whole < PLAINLY * best.strain.whole]
@@ -159,7 +193,7 @@ def _by_corners(
     first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool
 ) -> list[Correspondence]:
     """Maps that lay corners on corners, as far as the ties allow, and what lies between evenly or elastically."""
-    knots = np.stack([best.first, best.second], axis=1)
+    knots = best.knots
     maps: list[Floats] = []
     for uneven in UNEVEN:
         met = corner_ties(first, second, knots, uneven)
@@ -198,21 +232,39 @@ def _in_order(ties: Floats, closed: bool) -> Floats:
     return np.concatenate([[[0.0, 0.0]], ties[inner], [[1.0, 1.0]]])
 
 
+class _Coarse:
+    """Two closed outlines measured in few places, the first from its plainest feature on: where to start."""
+
+    def __init__(self, first: Track, second: Track) -> None:
+        one, self.two = (grid_of(track, COARSE, np.zeros(0)) for track in (first, second))
+        height = one.points.imag[:-1] + 1e-3 * one.points.real[:-1]
+        anchor = int(np.argmax(one.weight[:-1] - 1e-6 * height / max(float(np.ptp(height)), 1e-12)))
+        self.one = one.begun_at(anchor)
+        self.gain, self.unlike = _gain(self.one, self.two), _Unlike(self.one, self.two)
+
+    def totals(self, look: Look) -> Floats:
+        """What the best map costs that lays the feature on each place of the second."""
+        cost = self.unlike.cost(look, 1.0 + 0j, None)
+        return align_all_starts(cost, self.gain, self.one.shares, self.two.shares, STRETCH, COARSE_MOVES)
+
+
+def _as_they_lie(first: Track, second: Track, backwards: bool) -> list[Correspondence]:
+    """Maps of closed outlines that keep what is above above, and what is left left."""
+    coarse = _Coarse(first, second)
+    start = int(np.argmin(coarse.totals(AS_IT_LIES)))
+    field = _Field(first, second, np.array([[coarse.one.shares[0], coarse.two.shares[start]]]))
+    return _tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2])], backwards)
+
+
 def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
     """Ties to begin with: those given, the ends of open outlines, or promising starts of closed ones."""
     if not first.closed or len(ties):
         return [_in_order(ties, first.closed)]
-    none = np.zeros(0)
-    one, two = grid_of(first, COARSE, none), grid_of(second, COARSE, none)
-    height = one.points.imag[:-1] + 1e-3 * one.points.real[:-1]
-    anchor = int(np.argmax(one.weight[:-1] - 1e-6 * height / max(float(np.ptp(height)), 1e-12)))
-    one, gain = _from(one, anchor), _gain(_from(one, anchor), two)
+    coarse = _Coarse(first, second)
+    one, two = coarse.one, coarse.two
     found: dict[int, None] = {}
-    measures = _Unlike(one, two)
     for look in LOOKS[:2]:
-        totals = align_all_starts(
-            measures.cost(look, 1.0 + 0j, None), gain, one.shares, two.shares, STRETCH, COARSE_MOVES
-        )
+        totals = coarse.totals(look)
         best = int(np.argmin(totals))
         away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
         rival = int(np.argmin(np.where(away, totals, np.inf)))
@@ -220,13 +272,6 @@ def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
         if totals[rival] - totals[best] < RIVAL * (float(np.median(totals)) - totals[best]):
             found[rival] = None
     return [np.array([[one.shares[0], two.shares[k]]]) for k in found]
-
-
-def _from(grid: Grid, start: int) -> Grid:
-    """A closed outline's grid begun at another of its places."""
-    order = np.arange(start, start + grid.steps + 1) % grid.steps
-    shares = grid.shares[order] + np.where(np.arange(start, start + grid.steps + 1) >= grid.steps, 1.0, 0.0)
-    return Grid(grid.track, shares, grid.points[order], grid.tangents[order], grid.turns[order], grid.weight[order])
 
 
 class _Unlike:
@@ -244,16 +289,9 @@ class _Unlike:
             a, b = self.one.tangents * turn, self.two.tangents
             cost += look.direction * (1.0 - np.multiply.outer(a.real, b.real) - np.multiply.outer(a.imag, b.imag))
         if look.place:
-            z, w = place or (_standard(self.one), _standard(self.two))
+            z, w = place or (self.one.standard, self.two.standard)
             cost += look.place * np.abs(np.subtract.outer(z, w))
         return np.asarray(cost, dtype=float)
-
-
-def _standard(grid: Grid) -> Complexes:
-    """A grid's places with their mean at 0 and a spread of 1, wherever it begins."""
-    every = grid.points[:-1] if grid.track.closed else grid.points
-    moved = grid.points - every.mean()
-    return np.asarray(moved / max(float(np.std(every)), 1e-12), dtype=complex)
 
 
 def _gain(one: Grid, two: Grid) -> Floats:
@@ -276,7 +314,7 @@ class _Field:
         steps = max(_fineness(first), _fineness(second))
         one, two = grid_of(first, steps, ties[:, 0]), grid_of(second, steps, ties[:, 1])
         if first.closed:
-            one, two = _from(one, _index(one, ties[0, 0])), _from(two, _index(two, ties[0, 1]))
+            one, two = one.begun_at(one.index(ties[0, 0])), two.begun_at(two.index(ties[0, 1]))
         self.one, self.two, self.gain = one, two, _gain(one, two)
         self.unlike = _Unlike(one, two)
         self.stops_one, self.stops_two = _stops(one, two, ties)
@@ -306,19 +344,11 @@ def _stops(one: Grid, two: Grid, ties: Floats) -> tuple[list[int], list[int]]:
     Ties nearer to each other than a step of a grid can't all have places of their own; the first of them has.
     """
     stops = [(0, 0)]
-    for i, j in [(_index(one, s), _index(two, t)) for s, t in ties]:
+    for i, j in [(one.index(s), two.index(t)) for s, t in ties]:
         if stops[-1][0] < i < one.steps and stops[-1][1] < j < two.steps:
             stops.append((i, j))
     stops.append((one.steps, two.steps))
     return [i for i, _ in stops], [j for _, j in stops]
-
-
-def _index(grid: Grid, share: float) -> int:
-    """The place nearest to a share, on a closed outline in the round the grid covers."""
-    if grid.track.closed:
-        gaps = np.abs(np.mod(grid.shares[:-1] - share + 0.5, 1.0) - 0.5)
-        return int(np.argmin(gaps))
-    return int(np.argmin(np.abs(grid.shares - share)))
 
 
 def _through(cost: Floats, gain: Floats, one: Grid, two: Grid, stops_one: list[int], stops_two: list[int]) -> Ints:
@@ -349,48 +379,3 @@ def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
     one, two = turning(first, knots[:-1, 0])[:, 1], turning(second, knots[:-1, 1])[:, 1]
     worth = np.minimum(np.abs(one), np.abs(two)) - np.abs(one - two)
     return np.mod(knots[[int(np.argmax(worth))]], 1.0)
-
-
-@dataclass(frozen=True)
-class Strain:
-    """How much an in-between would be distorted, and how much it turns, in radians.
-
-    The distortion is 0 for a mere move and about 1 for a bad map.
-    """
-
-    distortion: float
-    turn: float
-
-    @property
-    def whole(self) -> float:
-        """Both in one figure: of maps that distort alike, the one that turns less is meant."""
-        return self.distortion + TURN * self.turn / np.pi
-
-
-def strain(first: Track, second: Track, knots: Floats) -> Strain:
-    """How much an in-between along this map would be distorted: uneven turning, a gap half way, stretch.
-
-    A bend turns each stretch of an outline a little more than the one before; a wrong map turns them to and fro: so the
-    unevenness of turning counts, not the turning. Where every stretch goes half of its turn, the outline should
-    close again: the gap that is left counts most.
-    """
-    shares = np.linspace(knots[0, 0], knots[-1, 0], 129)
-    z = first.sketch(shares)
-    w = second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))
-    a, b = similarity.fit(z, w)
-    dz, dw = np.diff(z) * a, np.diff(w)
-    whole = max(float(np.sum(np.abs(dz) + np.abs(dw))), 1e-12)
-    stretch = float(np.sum(np.abs(np.abs(dz) - np.abs(dw)))) / whole
-    change = np.angle(dw[1:] * np.conj(dw[:-1]) * np.conj(dz[1:] * np.conj(dz[:-1])) + 1e-300)
-    uneven = float(np.abs(change).sum()) / (2 * np.pi)
-    size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
-    rest = float(np.abs(a * z + b - w).mean()) / size
-    gap = _gap_half_way(dz, dw) if first.closed else 0.0
-    return Strain(0.2 * stretch + 0.12 * uneven + 0.03 * rest + 1.5 * gap, abs(float(np.angle(a))))
-
-
-def _gap_half_way(dz: Complexes, dw: Complexes) -> float:
-    """How far the ends stay apart, by the length, when each step has gone half of its stretch and turn."""
-    turns = np.unwrap(np.angle(dw * np.conj(dz) + 1e-300))
-    middle = np.exp(0.5j * turns) * (np.abs(dz) + np.abs(dw)) * np.exp(1j * np.angle(dz + 1e-300))
-    return float(np.abs(middle.sum()) / max(float(np.abs(middle).sum()), 1e-12))

@@ -1,0 +1,60 @@
+"""Forms that become quite another: they stay upright, and what is symmetric in both keys is so on the way."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Take
+from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, star, turned
+
+TIMES = (0.25, 0.5, 0.75)
+
+
+def both_sides(half: Sequence[tuple[float, float]], round_by: float) -> Contour:
+    """A form from its right half, which begins and ends on the axis x = 200."""
+    points = [(200 + x, y) for x, y in half] + [(200 - x, y) for x, y in half[-2:0:-1]]
+    return rounded(points, round_by) if round_by else polygon(points)
+
+
+FORMS = {
+    "toadstool": both_sides([(0, 60), (40, 80), (70, 140), (18, 135), (22, 230), (0, 230)], 0),
+    "ears": both_sides([(0, 100), (50, 60), (52, 200), (0, 225)], 0),
+    "egg": both_sides([(0, 60), (30, 70), (60, 160), (35, 220), (0, 230)], 25),
+    "leaf": both_sides([(0, 110), (30, 70), (75, 100), (60, 160), (0, 240)], 12),
+    "star": star(5, 0.45, 90, (200, 150)),
+}
+
+
+def frames(first: Contour, second: Contour) -> list[shapely.Polygon]:
+    plan = plan_span(drawing(filled(first)), drawing(filled(second)), Take())
+    return [shapely.Polygon(outline(plan.at(t).shapes[0].contours[0])).buffer(0) for t in TIMES]
+
+
+def lopsided(form: shapely.Polygon) -> float:
+    """How much of a form has no mirror image on the other side of x = 200."""
+    other = shapely.transform(form, lambda points: points * [-1, 1] + [400, 0])
+    return float(form.symmetric_difference(other).area / form.area)
+
+
+@given(st.permutations(sorted(FORMS)), st.integers(0, 5), st.booleans(), st.lists(st.floats(0.05, 0.95), max_size=3))
+@settings(max_examples=25)
+def test_what_is_symmetric_in_both_keys_is_so_on_the_way(
+    names: list[str], start: int, reverse: bool, shares: list[float]
+) -> None:
+    first, second = (FORMS[name] for name in names[:2])
+    second = recut(begun_at(second, start % len(second.nodes)), shares)
+    for form in frames(first, backwards(second) if reverse else second):
+        assert lopsided(form) < 0.1
+
+
+@pytest.mark.parametrize("lean", [-14, 9])
+@pytest.mark.parametrize("pair", [("toadstool", "ears"), ("leaf", "egg"), ("egg", "ears"), ("ears", "toadstool")])
+def test_a_form_that_becomes_another_does_not_roll_over(pair: tuple[str, str], lean: float) -> None:
+    first, second = turned(FORMS[pair[0]], lean), FORMS[pair[1]]
+    (found,) = plan_span(drawing(filled(first)), drawing(filled(second)), Take()).pairs
+    assert abs(np.degrees(np.angle(found.motion[0]))) < 45
