@@ -107,3 +107,38 @@ def test_a_mouth_keeps_its_sides_in_a_face(degrees: float) -> None:
     (pair,) = [p for p in plan.pairs if p.first_id == line.id]
     turn = math.degrees(np.angle(pair.motion[0]))
     assert turn == pytest.approx(degrees, abs=5), "it does not turn upside down to hang on the head"
+
+
+def eyes(y: float, *, shut: bool) -> list[Shape]:
+    """Two eyes with pupils, or two lids."""
+    if shut:
+        return [stroked(turned(arc(140, 40, 20), 0, move=(x - 100, y - 118))) for x in (60, 140)]
+    round_ones = [filled(ellipse(x, y, 16, 16), color="#ffffff") for x in (60, 140)]
+    return round_ones + [filled(ellipse(x + 2, y + 1, 6, 6), color="#222222") for x in (60, 140)]
+
+
+@pytest.mark.parametrize("sink", [0.0, 30.0])
+def test_eyes_that_are_drawn_shut_in_the_other_key_shut_evenly(sink: float) -> None:
+    head, nose = filled(ellipse(100, 100, 120, 100), color="#77ab54"), stroked(arc(100, 80, 40))
+    lower = [
+        filled(ellipse(100, 100 + sink, 120, 100), color="#77ab54"),
+        stroked(turned(nose.contours[0], 0, move=(0, sink))),
+    ]
+    one, two = [head, nose, *eyes(80, shut=False)], [*lower, *eyes(80 + sink, shut=True)]
+    plan = plan_span(drawing(*one), drawing(*two), Take())
+    partners = {p.first_id: p.second_id for p in plan.pairs if p.first_id}
+    assert [partners[shape.id] for shape in one] == [*(shape.id for shape in two), None, None], "the pupils vanish"
+    for eye in one[2:4]:
+        (half,) = next(shape for shape in plan.at(0.5).shapes if shape.id == eye.id).contours
+        points = outline(half)
+        low, high = points[np.argmin(points[:, 0])], points[np.argmax(points[:, 0])]
+        assert low[1] == pytest.approx(high[1], abs=1), "its corners lie level"
+        assert 12 < np.ptp(points[:, 1]) < 24, "it is half shut"
+
+
+def test_a_line_far_from_a_ring_is_another_thing() -> None:
+    head = filled(ellipse(100, 100, 120, 100), color="#77ab54")
+    first, second = drawing(head, stroked(arc(140, 40, 20))), drawing(head, filled(ellipse(190, 180, 16, 16)))
+    assert all(
+        None in (p.first_id, p.second_id) or p.first_id == head.id for p in plan_span(first, second, Take()).pairs
+    )

@@ -80,7 +80,7 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
         for candidate in _candidates(first, second, ties, backwards)
     ]
     best = min(candidates, key=_judged)
-    if best.strain.distortion > GOOD and first.closed and not len(ties):
+    if best.strain.distortion > HARD and first.closed and not len(ties):
         return _symmetric(first, second, FAIR * best.strain.whole) or best
     return best
 

@@ -45,18 +45,20 @@ def mirrored(knots: Floats, ties: Floats, of_first: bool) -> Floats:
 
 
 def _axis_ends(track: Track) -> tuple[Floats, Complexes]:
-    """The shares at which axes of symmetry cross a closed outline, and the directions there from the other end."""
+    """The shares at which axes of symmetry cross a closed outline, and the directions of the axes out of it there."""
     z = track.sketch(np.arange(PLACES) / PLACES)
     z = z - z.mean()
-    # all mirror images at once: sum of z[s + u] z[s - u] over u, for all 2 s
-    likeness = np.abs(np.fft.ifft(np.fft.fft(z) ** 2)) / max(float(np.sum(np.abs(z) ** 2)), 1e-300)
+    # all mirror images at once: sum of z[s + u] z[s - u] over u, for all 2 s; its angle is twice that of the axis
+    sums = np.fft.ifft(np.fft.fft(z) ** 2) / max(float(np.sum(np.abs(z) ** 2)), 1e-300)
+    likeness = np.abs(sums)
     around = np.max([np.roll(likeness, k) for k in range(-BESIDE, BESIDE + 1)], axis=0)
-    found = np.flatnonzero((likeness > LIKE) & (likeness >= around - 1e-6)) / (2 * PLACES)
-    shares = np.array([_at_node(track, share) for share in np.concatenate([found, found + 0.5])])
-    if not len(shares):
-        return shares, np.zeros(0, dtype=complex)
-    there = track.sketch(np.concatenate([shares, shares + 0.5]))
-    return shares, there[: len(shares)] - there[len(shares) :]
+    found = np.flatnonzero((likeness > LIKE) & (likeness >= around - 1e-6))
+    way = np.exp(0.5j * np.angle(sums[found]))
+    shares = np.concatenate([found, found + PLACES]) / (2 * PLACES)
+    across = track.sketch(shares) - track.sketch(shares + 0.5)  # nothing on a line that goes there and back
+    ways = np.concatenate([way, -way])
+    ways = np.where((across * ways.conj()).real < -1e-9 * track.length, -ways, ways)
+    return np.array([_at_node(track, share) for share in shares]), np.asarray(ways, dtype=complex)
 
 
 def _at_node(track: Track, share: float) -> float:

@@ -13,6 +13,7 @@ from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
 from knead.core.pairing.rounds import Rows, in_rounds, margin
+from knead.core.pairing.shut import shut_or_opened
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 DEPTH = 0.1  # what it costs to go from the very front to the very back
@@ -55,7 +56,8 @@ def pair_shapes(
     for chain, twin_chain in bound:
         found.append(chained_pair(chain, twin_chain, 1.0, "tied by a hint"))
     settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second]
-    return absorbed(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
+    pairs = absorbed(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
+    return shut_or_opened(pairs, first.shapes, second.shapes)
 
 
 def _tied(

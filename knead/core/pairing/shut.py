@@ -1,0 +1,62 @@
+"""Lines and rings that are left over in one place are one thing: an eye that shuts, a mouth that opens."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from knead.core.model import Shape
+from knead.core.pairing.likeness import Portrait, portrait
+from knead.core.pairing.pairs import ShapePair
+
+NEAR = 0.75  # how far a ring may lie from where its line is expected, by the size of the larger
+SIZES = np.log(2.2)  # how unlike in size they may be, as a log ratio
+NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
+CONFIDENCE = 0.5
+
+
+def shut_or_opened(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """The pairs, with what is left over and is a line in one key and a ring in the other paired where it lies."""
+    free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
+    ones = _looks([s for s in first if s.id in {p.first for p in free}])
+    twos = _looks([s for s in second if s.id in {p.second for p in free}])
+    if not ones or not twos:
+        return pairs
+    known = _centres(pairs, first, second)
+    offers = sorted(
+        (cost, a, b)
+        for a, one in ones.items()
+        for b, two in twos.items()
+        if (cost := _gap(one, two, _expected(one.centre, known))) is not None
+    )
+    found: list[ShapePair] = []
+    for _, a, b in offers:
+        if all(a != p.first and b != p.second for p in found):
+            found.append(ShapePair(a, b, CONFIDENCE, "a line and a ring that are left over in one place"))
+    gone = {p.first for p in found} | {p.second for p in found}
+    return [p for p in pairs if p not in free or not {p.first, p.second} & gone] + found
+
+
+def _looks(shapes: Sequence[Shape]) -> dict[str, Portrait]:
+    return {shape.id: portrait(shape) for shape in shapes if len(shape.contours) == 1}
+
+
+def _centres(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> np.ndarray:
+    """Where both shapes of each pair lie, complex (pairs, 2)."""
+    one, two = {s.id: s for s in first}, {s.id: s for s in second}
+    both = [(one[p.first], two[p.second]) for p in pairs if p.first and p.second]
+    return np.array([(portrait(a).centre, portrait(b).centre) for a, b in both], dtype=complex).reshape(-1, 2)
+
+
+def _expected(place: complex, known: np.ndarray) -> complex:
+    """Where a place of the first key is expected in the second: it goes along with the pairs around it."""
+    nearest = known[np.argsort(np.abs(known[:, 0] - place))[:NEIGHBOURS]]
+    return place + complex((nearest[:, 1] - nearest[:, 0]).mean()) if len(nearest) else place
+
+
+def _gap(one: Portrait, two: Portrait, expected: complex) -> float | None:
+    """How far a line and a ring are from being one thing; None if they are none, or too far."""
+    away = abs(two.centre - expected) / max(one.size, two.size, 1e-9)
+    unlike = abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+    if one.kind[2] == two.kind[2] or away > NEAR or unlike > SIZES:
+        return None
+    return float(away + unlike)
