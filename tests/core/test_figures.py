@@ -14,7 +14,20 @@ from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from tests.core.test_pairing import figure
-from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, outline, polygon, recut, turned
+from tests.forms import (
+    apart,
+    backwards,
+    begun_at,
+    blob,
+    drawing,
+    ellipse,
+    filled,
+    outline,
+    polygon,
+    recut,
+    stroked,
+    turned,
+)
 
 BODY = blob([150, 130, 160, 135, 150, 140], at=(0, 0))
 BONE = turned(blob([70, 22, 12, 20, 60, 18, 14, 24], at=(0, 0)), 0, move=(62, 0))  # its joint is at the origin
@@ -177,3 +190,24 @@ def test_what_looks_alike_half_round_turns_with_the_figure_and_what_stands_still
     assert apart(ground.contours[0], plan.at(0.5).shapes[0].contours[0]) < 1e-3
     (turn,) = (np.degrees(p.course.angle) for p in plan.pairs if p.first_id == figure_[2].id)
     assert turn == pytest.approx(degrees, abs=2)
+
+
+@pytest.mark.parametrize("lean", [55, -60])
+@pytest.mark.parametrize("reverse", [False, True])
+def test_hair_keeps_its_roots_however_far_it_swings(lean: float, reverse: bool) -> None:
+    def strand(angle: float, lean: float) -> Contour:
+        curl = 12 * np.sign(lean)
+        line = polygon([(80, 0), (100, curl), (120, curl), (140, 0)], closed=False)
+        leaning = turned(turned(line, 0, move=(-80, 0)), lean, move=(80, 0))
+        return turned(leaning, angle, move=(200, 200))
+
+    head, angles = filled(ellipse(200, 200, 80, 80), color="#eecc99"), (-150.0, -90.0, -40.0)
+    one, two = ([strand(angle, way) for angle in angles] for way in (lean, -lean))
+    if reverse:
+        two = [backwards(line) for line in two]
+    plan = plan_span(drawing(head, *map(stroked, one)), drawing(head, *map(stroked, two)), Take())
+    for t in (0.25, 0.5, 0.75):
+        for shape in plan.at(t).shapes[1:]:
+            away = [abs(complex(*shape.contours[0].nodes[k].at) - (200 + 200j)) for k in (0, -1)]
+            assert min(away) == pytest.approx(80, abs=6), "its root is on the head"
+            assert max(away) > 120, "and its tip is not"

@@ -2,7 +2,8 @@
 
 Where the drawing turns as a whole, such a form is tried turned half round if it turns against it. A bone of an arm
 hangs on its joint in both keys. Laid on its partner the wrong way round, it comes off; so what touches
-a neighbour in both keys, but hangs on nothing or comes off it on the way, is also tried turned half round.
+a neighbour in both keys, but hangs on nothing or comes off it on the way, is also tried turned half round. A line that
+rests on a neighbour with one end in both keys, as a hair on a head, does so with the same end.
 """
 
 from dataclasses import replace
@@ -14,6 +15,7 @@ from knead.core.blend.body import hull, is_flat
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
+from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.track import track_of
 from knead.core.model import Take
 from knead.core.outline.rigid import even_map
@@ -23,12 +25,14 @@ OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
+RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
+DEARER_LINE = 0.1  # how much more distortion a line may take on to stay on what it rests on
 DEARER = 0.01  # how much more distortion a shape may take on to hang on its neighbour
 
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
-    plans = _on_courses(plans)
+    plans = _on_courses(_rooted(plans))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
     touching = _touching(plans)
@@ -46,6 +50,45 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         if not changed:
             break
     return plans
+
+
+def _rooted(plans: list[PairPlan]) -> list[PairPlan]:
+    """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key."""
+    lines = [k for k, plan in enumerate(plans) if _is_loose_line(plan)]
+    if not lines:
+        return plans
+    rests = [_resting([plans[k] for k in lines], plans, side) for side in (0, 1)]
+    own = np.array(lines)[:, None] == np.arange(len(plans))
+    votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
+    turned = {k: _with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
+    for k, plan in turned.items():
+        rival = plan.rival
+        other = rival is not None and _ends(rival, 1)[0] != _ends(plan, 1)[0]
+        if rival is not None and other and rival.strain <= plan.strain + DEARER_LINE:
+            turned[k] = rival
+    return [turned.get(k, plan) for k, plan in enumerate(plans)]
+
+
+def _is_loose_line(plan: PairPlan) -> bool:
+    """Whether it is one open line, and tied by nothing."""
+    open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
+    return open_line and plan.pair.kind == "pair" and not (plan.hints or plan.kin or plan.body.path)
+
+
+def _ends(plan: PairPlan, side: int) -> Complexes:
+    """Where the line begins and ends at a key."""
+    contour = plan.contours[0]
+    return (contour.second if side else contour.first)[[0, -1], 1]
+
+
+def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
+    """Which end of each line rests on each shape at a key: 1 begin, -1 end, 0 neither or both; (lines, shapes)."""
+    ends = np.array([_ends(line, side) for line in lines])
+    reach = np.array([max(line.body.size, 1e-9) for line in lines])
+    hulls = np.array([plan.body.hulls[side] for plan in plans])
+    gaps = shapely.distance(shapely.points(ends.real, ends.imag)[:, :, None], hulls[None, None]) / reach[:, None, None]
+    on, off = gaps < RESTS, gaps > FREE
+    return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
 
 
 def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
