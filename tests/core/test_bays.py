@@ -7,7 +7,7 @@ import shapely
 from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
-from knead.core.model import Contour, Shape, Take
+from knead.core.model import Contour, Hint, HintEnd, Shape, Take
 from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut
 
 TIMES = (0.1, 0.3, 0.5, 0.7, 0.9)
@@ -77,3 +77,15 @@ def test_a_hole_in_the_midst_of_a_fill_opens_from_a_point() -> None:
     plan = planned(filled(ellipse(200, 200, 100, 100)), ring())
     holes = [abs(area(path_of(contours(plan, t)[1]))) for t in TIMES]
     assert all(a < b for a, b in zip(holes, holes[1:], strict=False))
+
+
+def test_a_hint_may_tie_a_point_of_a_hole_to_the_bay_it_becomes() -> None:
+    first, second = letter("B"), letter("E")
+    at, wanted = first.contours[1].nodes[1].at, second.contours[0].nodes[4].at
+    hint = Hint(first=HintEnd(shape=first.id, at=at), second=HintEnd(shape=second.id, at=wanted))
+    plan = plan_span(drawing(first), drawing(second), Take(hints=(hint,)))
+    assert not plan.troubles
+    assert len(contours(plan, 0.5)) == 1, "the holes still open"
+    found = plan.partner(first.id, np.array(at), True)
+    assert found is not None
+    assert found[1] == pytest.approx(wanted, abs=0.01)

@@ -15,7 +15,7 @@ from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import measure, track_of
 from knead.core.model import Contour, Hint, Node, Point, Shape
 from knead.core.outline.ties import located
-from knead.core.pairing.contours import pair_contours
+from knead.core.pairing.contours import are_holes, pair_contours
 
 ROUND = np.linspace(0.0, 1.0, 257)[:-1]
 AT_NODE = 1e-3  # a parameter so near to a node is at it
@@ -26,7 +26,7 @@ SLACK = 2e-4  # how far a cut may reach beyond the fill, by the length of its ed
 def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Shape, Shape]:
     """The shapes with those holes cut open that the other has as a bay; filled, they look as they did.
 
-    What `hints` tie to each other stays as it is.
+    Holes that `hints` tie to each other stay holes.
     """
     if len(first.contours) == len(second.contours) or not (first.fill and second.fill):
         return first, second
@@ -34,7 +34,8 @@ def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Sha
     if not all(track.closed for track in (*one, *two)):
         return first, second
     ends, _ = located(hints, first, second, one, two, False)
-    pairs = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
+    holes, others = are_holes(one), are_holes(two)
+    pairs = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends if holes[i] == others[j]])
     there = {i: j for i, j in pairs if i is not None and j is not None}
     return _opened(first, second, there), _opened(second, first, {j: i for i, j in there.items()})
 
