@@ -37,7 +37,7 @@ def painted(shape: Shape) -> shapely.Geometry:
 
 @pytest.mark.parametrize(
     ("pair", "count"),
-    [("CO", 1), ("OU", 1), ("PF", 1), ("BE", 1), ("83", 1), ("65", 1), ("80", 2), ("BD", 2), ("86", 2)],
+    [("CO", 1), ("OU", 1), ("PF", 1), ("BE", 1), ("83", 1), ("65", 1), ("80", 2), ("BD", 2), ("86", 2), ("ae", 1)],
 )
 def test_a_hole_opens_where_the_other_letter_has_a_bay_or_a_larger_hole(pair: str, count: int) -> None:
     first, second = map(letter, pair)

@@ -2,84 +2,127 @@
 
 If it is a bay there, the ring round the hole is cut through from the bay's mouth, so that its outline goes in, round
 the hole and out again, and both keys have one outline: so lips part, and an arm comes off the hip. If it is a part of
-another hole, the wall between the two is cut. The cut has no width.
+another hole, the wall between the two is cut. Where a hole and its mate are bays in each other's places, one opens and
+the other closes. A cut has no width.
 """
+
+from collections.abc import Iterable
+from functools import lru_cache
 
 import numpy as np
 import shapely
-from shapely.affinity import affine_transform
 from shapely.ops import nearest_points
 
 from knead.core.geometry.bezier import Floats, area, contour_of, cut, path_of, points_at, reversed_path
 from knead.core.geometry.similarity import as_points
-from knead.core.geometry.track import measure, track_of
+from knead.core.geometry.track import Track, measure, track_of
 from knead.core.model import Contour, Hint, Node, Point, Shape
+from knead.core.outline.matching import match
 from knead.core.outline.ties import located
 from knead.core.pairing.contours import are_holes, pair_contours
+
+Sides = tuple[list[shapely.Polygon], list[shapely.Polygon]]  # the rings of both shapes, one a contour
 
 ROUND = np.linspace(0.0, 1.0, 257)[:-1]
 AT_NODE = 1e-3  # a parameter so near to a node is at it
 THIN = 0.02  # what fills less than this of its hull is a line that goes there and back, and has no bays
+UNLIKE = 0.1  # outlines that are laid on each other with less distortion are one form, maybe turned
 SLACK = 2e-4  # how far a cut may reach beyond the fill, by the length of its edge
 
 
+@lru_cache(maxsize=256)
 def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Shape, Shape]:
     """The shapes with those holes cut open that the other has as a bay; filled, they look as they did.
 
     Holes that `hints` tie to each other stay holes.
     """
-    if len(first.contours) == len(second.contours) or not (first.fill and second.fill):
+    if len(first.contours) == len(second.contours) == 1 or not (first.fill and second.fill):
         return first, second
     one, two = ([track_of(contour) for contour in shape.contours] for shape in (first, second))
     if not all(track.closed for track in (*one, *two)):
         return first, second
     ends, _ = located(hints, first, second, one, two, False)
     holes, others = are_holes(one), are_holes(two)
-    pairs = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends if holes[i] == others[j]])
+    tied = [(i, j) for _, i, j, _, _ in ends if holes[i] == others[j]]
+    pairs = pair_contours(one, two, tied)
     there = {i: j for i, j in pairs if i is not None and j is not None}
-    return _opened(first, second, there), _opened(second, first, {j: i for i, j in there.items()})
+    rings = [_ring(track) for track in one], [_ring(track) for track in two]
+    for i in [i for i, j in there.items() if holes[i] and others[j] and (i, j) not in tied]:
+        if _changed_places(i, there, rings, (one, two)):
+            del there[i]
+    return _opened(first, rings, there), _opened(second, rings[::-1], {j: i for i, j in there.items()})
 
 
-def _ring(contour: Contour) -> shapely.Polygon:
-    return shapely.Polygon(as_points(track_of(contour).sketch(ROUND))).buffer(0)
+def _ring(track: Track) -> shapely.Polygon:
+    return shapely.Polygon(as_points(track.sketch(ROUND))).buffer(0)
 
 
-def _opened(shape: Shape, partner: Shape, mates: dict[int, int]) -> Shape:
+def _edge(k: int, rings: list[shapely.Polygon], among: Iterable[int]) -> int | None:
+    """The smallest of some rings that a hole lies in."""
+    around = [i for i in among if i != k and rings[i].contains(rings[k])]
+    return min(around, key=lambda i: rings[i].area, default=None)
+
+
+def _changed_places(k: int, there: dict[int, int], rings: Sides, tracks: tuple[list[Track], list[Track]]) -> bool:
+    """Whether a hole and its mate are bays in each other's places, of forms that are not merely turned."""
+    edge, mate = _edge(k, rings[0], there), there[k]
+    if edge is None or not rings[1][there[edge]].contains(rings[1][mate]):
+        return False
+    sides = (rings[0][edge], rings[0][k]), (rings[1][there[edge]], rings[1][mate])
+    for (ring, hole), (other, other_hole) in (sides, sides[::-1]):
+        place = _Onto(ring, other)(hole.centroid)
+        if other_hole.contains(place) or _mouth(other, place) is None:
+            return False
+    return match(tracks[0][edge], tracks[1][there[edge]], np.zeros((0, 2))).strain.distortion > UNLIKE
+
+
+def _opened(shape: Shape, rings: Sides, mates: dict[int, int]) -> Shape:
     """The shape with holes that have no mate cut open to where its partner has a bay, or another hole."""
     contours = dict(enumerate(shape.contours))
-    rings = [_ring(contour) for contour in shape.contours]
-    theirs = {i: _ring(partner.contours[j]) for i, j in mates.items()}
-    for k in [k for k in range(len(rings)) if k not in mates]:
-        around = [i for i in mates if rings[i].contains(rings[k])]
-        if not around:
+    own = rings[0]
+    theirs = {i: rings[1][j] for i, j in mates.items()}
+    for k in [k for k in range(len(own)) if k not in mates]:
+        edge = _edge(k, own, mates)
+        if edge is None:
             continue
-        edge = min(around, key=lambda i: rings[i].area)
-        holes = [i for i in range(len(rings)) if i != edge and rings[edge].contains(rings[i])]
-        fill = rings[edge].difference(shapely.union_all([rings[i] for i in holes])).buffer(SLACK * rings[edge].length)
-        scale, shift = _onto(rings[edge], theirs[edge])
-        place = affine_transform(rings[k].centroid, [scale, 0, 0, scale, *shift])
-        melted = [i for i in holes if i in mates and theirs[i].contains(place)]
-        mouth = None if melted else _mouth(theirs[edge], place)
-        if melted:
-            edge, cut_line = melted[0], shapely.shortest_line(rings[melted[0]], rings[k])
+        holes = [i for i in range(len(own)) if i != edge and own[edge].contains(own[i])]
+        fill = own[edge].difference(shapely.union_all([own[i] for i in holes])).buffer(SLACK * own[edge].length)
+        onto = _Onto(own[edge], theirs[edge])
+        place = onto(own[k].centroid)
+        melted = next((i for i in holes if i in mates and theirs[i].contains(place)), None)
+        mouth = _mouth(theirs[edge], place)
+        if melted is not None:
+            line = shapely.shortest_line(own[melted], own[k])
         elif mouth is not None:
-            cut_line = _towards(
-                affine_transform(mouth, [1 / scale, 0, 0, 1 / scale, *(-shift / scale)]), rings[edge], rings[k]
-            )
+            line = _towards(onto.back(mouth), own[edge], own[k])
         else:
             continue
-        led = _led_in(contours[edge], contours[k], cut_line, fill, within=not melted)
+        target = edge if melted is None else melted
+        led = _led_in(contours[target], contours[k], line, fill, within=melted is None)
         if led:
-            contours[edge] = led
+            contours[target] = led
             del contours[k]
-    return shape if len(contours) == len(rings) else shape.model_copy(update={"contours": tuple(contours.values())})
+    return shape if len(contours) == len(own) else shape.model_copy(update={"contours": tuple(contours.values())})
 
 
-def _onto(ring: shapely.Polygon, partner: shapely.Polygon) -> tuple[float, Floats]:
+class _Onto:
     """The scale and shift that lay a ring on its partner, by their hulls: a bay changes these the least."""
-    mine, theirs = ring.convex_hull, partner.convex_hull
-    scale = float(np.sqrt(theirs.area / mine.area))
-    return scale, np.subtract(theirs.centroid.coords[0], scale * np.array(mine.centroid.coords[0]))
+
+    def __init__(self, ring: shapely.Polygon, partner: shapely.Polygon) -> None:
+        mine, theirs = ring.convex_hull, partner.convex_hull
+        self.scale = float(np.sqrt(theirs.area / max(mine.area, 1e-12)))
+        self.shift = np.subtract(_place(theirs.centroid), self.scale * _place(mine.centroid))
+
+    def __call__(self, point: shapely.Point) -> shapely.Point:
+        return shapely.Point(self.scale * _place(point) + self.shift)
+
+    def back(self, point: shapely.Point) -> shapely.Point:
+        """Where a point of the partner lies on the ring."""
+        return shapely.Point((_place(point) - self.shift) / self.scale)
+
+
+def _place(point: shapely.Point) -> Floats:
+    return np.array(point.coords[0])
 
 
 def _mouth(ring: shapely.Polygon, place: shapely.Point) -> shapely.Point | None:
@@ -93,8 +136,8 @@ def _mouth(ring: shapely.Polygon, place: shapely.Point) -> shapely.Point | None:
 
 def _towards(mouth: shapely.Point, ring: shapely.Polygon, hole: shapely.Polygon) -> shapely.LineString:
     """The wall between a ring's edge and its hole, as seen from the middle of the hole towards the mouth."""
-    middle = np.array(hole.centroid.coords[0])
-    way = np.array(mouth.coords[0]) - middle
+    middle = _place(hole.centroid)
+    way = _place(mouth) - middle
     far = middle + way / max(float(np.hypot(*way)), 1e-12) * ring.length
     wall = shapely.LineString([far, middle]).intersection(ring.difference(hole))
     return max(shapely.get_parts(wall), key=lambda part: -part.distance(hole.centroid))
