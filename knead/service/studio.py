@@ -60,7 +60,8 @@ class Studio:
         """Do an operation on revision `base` in one transaction. Raises EditError, Stale, NotFound."""
         before = self._work(self.store.scene(scene_id))
         work = carried_out(operation, before)
-        revision = self.store.commit(base, work.scene, work.fresh, operation.label)
+        kept = {shape.hash for drawing in before.drawings.values() for shape in drawing.shapes}
+        revision = self.store.commit(base, work.scene, work.fresh, operation.label, kept)
         self._remember(dict(work.fresh))
         return scene_view(revision, {**before.drawings, **work.fresh}, (before.scene, before.drawings))
 

@@ -1,7 +1,7 @@
 """Scenes in the database: revisions that only move forward, and a head that undo and redo move."""
 
 import hashlib
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
@@ -119,13 +119,18 @@ class SceneStore:
                 raise NotFound("This picture does not exist.")
             return Image.model_construct(type=row.type, data=row.data)
 
-    def commit(self, base: int, scene: Scene, fresh: Mapping[str, Drawing], label: str) -> Revision:
-        """Make a new head out of `scene`, edited on revision `base`. Raises Stale when the head is another by now."""
+    def commit(
+        self, base: int, scene: Scene, fresh: Mapping[str, Drawing], label: str, kept: Set[str] = frozenset()
+    ) -> Revision:
+        """Make a new head out of `scene`, edited on revision `base`. Raises Stale when the head is another by now.
+
+        `kept` are hashes of shapes that were read from here, so that an edit asks only for what it changed.
+        """
         with self._session() as session:
             row = _scene_row(session, scene.id, lock=True)
             if row.head != base:
                 raise Stale
-            _keep_drawings(session, fresh)
+            _keep_drawings(session, fresh, kept)
             row.last += 1
             session.add(_revision_row(scene, row.last, row.head, label))
             row.head = row.last
@@ -194,11 +199,11 @@ def _any_of(names: Iterable[str]) -> Any:
     return any_(literal(list(names), ARRAY(Text)))
 
 
-def _keep_drawings(session: Session, drawings: Mapping[str, Drawing]) -> None:
+def _keep_drawings(session: Session, drawings: Mapping[str, Drawing], kept: Set[str] = frozenset()) -> None:
     """Keep drawings, and those of their shapes that are not kept yet."""
     if not drawings:
         return
-    shapes = {shape.hash: shape for drawing in drawings.values() for shape in drawing.shapes}
+    shapes = {s.hash: s for drawing in drawings.values() for s in drawing.shapes if s.hash not in kept}
     known = set(session.scalars(select(ShapeRow.hash).where(ShapeRow.hash == _any_of(shapes))))
     fresh = [{"hash": k, "body": shape.model_dump(mode="json")} for k, shape in shapes.items() if k not in known]
     if fresh:

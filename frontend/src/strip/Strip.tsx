@@ -138,12 +138,14 @@ type CardProps = {
 const Card = memo(function Card({ spanKey, frame, number, place, worst, drawing }: CardProps) {
   const ends = drawing !== null;
   const current = useDesk((s) => s.frame === frame);
+  const view = useDesk((s) => s.view); // the strip is not as wide in all of them
   const set = useDesk((s) => s.set);
   const ref = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another view may have cut it off
   useEffect(() => {
     if (current && !useDesk.getState().playing)
       ref.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [current]);
+  }, [current, view]);
   return (
     <Box
       ref={ref}
