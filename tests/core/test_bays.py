@@ -3,12 +3,14 @@
 import numpy as np
 import pytest
 import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Hint, HintEnd, Shape, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, recut, star
 
 TIMES = (0.1, 0.3, 0.5, 0.7, 0.9)
 
@@ -89,3 +91,24 @@ def test_a_hint_may_tie_a_point_of_a_hole_to_the_bay_it_becomes() -> None:
     found = plan.partner(first.id, np.array(at), True)
     assert found is not None
     assert found[1] == pytest.approx(wanted, abs=0.01)
+
+
+PARTS = (
+    ellipse(200, 200, 100, 100),
+    backwards(ellipse(200, 200, 60, 60)),
+    ellipse(230, 200, 20, 20),
+    letter("C").contours[0],
+    star(5, 0.4, 90),
+    polygon([(150, 150), (250, 150)]),
+    polygon([(200, 200), (200, 200), (200, 200)]),
+    ellipse(900, 200, 50, 80),
+)
+some = st.lists(st.sampled_from(PARTS), min_size=1, max_size=4, unique=True)
+
+
+@given(some, some)
+@settings(max_examples=60)
+def test_whatever_a_shape_is_made_of_it_has_inbetweens(one: list[Contour], two: list[Contour]) -> None:
+    plan = planned(filled(*one), filled(*two))
+    for t in (0.0, 0.4, 1.0):
+        assert all(np.isfinite(outline(contour)).all() for shape in plan.at(t).shapes for contour in shape.contours)

@@ -114,11 +114,12 @@ type PictureProps = {
   drawing: string | null;
 };
 
-/** What a card shows: a key as it is drawn, but while an edit is tried. It is painted anew while its card stays. */
+/** What a card shows: a key as it is drawn, but while it is drawn on. It is painted anew while its card stays. */
 function CardPicture({ spanKey, number, drawing }: PictureProps) {
   const span = useSpans()[spanKey];
   const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
-  const drawn = useDesk((s) => (drawing && s.preview?.key !== spanKey ? s.drawings[drawing] : undefined));
+  const drawnOn = useDesk((s) => s.view === "draw" && s.preview?.key === spanKey);
+  const drawn = useDesk((s) => (drawing && !drawnOn ? s.drawings[drawing] : undefined));
   if (!span) return null;
   const pieces = drawn ? piecesOfDrawing(drawn) : piecesOfSpan(span, number);
   return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={paper} />;

@@ -83,7 +83,7 @@ def _opened(shape: Shape, rings: Sides, mates: dict[int, int]) -> Shape:
     theirs = {i: rings[1][j] for i, j in mates.items()}
     for k in [k for k in range(len(own)) if k not in mates]:
         edge = _edge(k, own, mates)
-        if edge is None:
+        if edge is None or theirs[edge].is_empty:
             continue
         holes = [i for i in range(len(own)) if i != edge and own[edge].contains(own[i])]
         fill = own[edge].difference(shapely.union_all([own[i] for i in holes])).buffer(SLACK * own[edge].length)
@@ -93,12 +93,10 @@ def _opened(shape: Shape, rings: Sides, mates: dict[int, int]) -> Shape:
         mouth = _mouth(theirs[edge], place)
         if melted is not None:
             line = shapely.shortest_line(own[melted], own[k])
-        elif mouth is not None:
-            line = _towards(onto.back(mouth), own[edge], own[k])
         else:
-            continue
+            line = mouth and _towards(onto.back(mouth), own[edge], own[k])
         target = edge if melted is None else melted
-        led = _led_in(contours[target], contours[k], line, fill, within=melted is None)
+        led = line and _led_in(contours[target], contours[k], line, fill, within=melted is None)
         if led:
             contours[target] = led
             del contours[k]
@@ -134,13 +132,13 @@ def _mouth(ring: shapely.Polygon, place: shapely.Point) -> shapely.Point | None:
     return nearest_points(bays[0].boundary.intersection(hull.boundary), place)[0]
 
 
-def _towards(mouth: shapely.Point, ring: shapely.Polygon, hole: shapely.Polygon) -> shapely.LineString:
-    """The wall between a ring's edge and its hole, as seen from the middle of the hole towards the mouth."""
+def _towards(mouth: shapely.Point, ring: shapely.Polygon, hole: shapely.Polygon) -> shapely.LineString | None:
+    """The wall between a ring's edge and its hole, as seen from the middle of the hole towards the mouth, if any."""
     middle = _place(hole.centroid)
     way = _place(mouth) - middle
     far = middle + way / max(float(np.hypot(*way)), 1e-12) * ring.length
     wall = shapely.LineString([far, middle]).intersection(ring.difference(hole))
-    return max(shapely.get_parts(wall), key=lambda part: -part.distance(hole.centroid))
+    return min(shapely.get_parts(wall).tolist(), key=hole.centroid.distance, default=None)
 
 
 def _led_in(
