@@ -85,8 +85,8 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
     return best
 
 
-def _judged(map: Correspondence) -> float:
-    return round(map.strain.whole, 4)
+def _judged(found: Correspondence) -> float:
+    return round(found.strain.whole, 4)
 
 
 def _symmetric(first: Track, second: Track, most: float) -> Correspondence | None:
