@@ -90,10 +90,10 @@ def _opened(shape: Shape, rings: Sides, mates: dict[int, int]) -> Shape:
         onto = _Onto(own[edge], theirs[edge])
         place = onto(own[k].centroid)
         melted = next((i for i in holes if i in mates and theirs[i].contains(place)), None)
-        mouth = _mouth(theirs[edge], place)
         if melted is not None:
             line = shapely.shortest_line(own[melted], own[k])
         else:
+            mouth = _mouth(theirs[edge], place)
             line = mouth and _towards(onto.back(mouth), own[edge], own[k])
         target = edge if melted is None else melted
         led = line and _led_in(contours[target], contours[k], line, fill, within=melted is None)
@@ -182,8 +182,8 @@ def _round(path: Floats, nodes: list[Node], start: float) -> tuple[Floats, list[
 
 
 def _between(one: Node, two: Node, param: float, at: Floats) -> Node:
-    """A new node on the segment between two."""
+    """A new node on the segment between two. Its id says where, since a segment may be cut for two holes."""
     share = param % 1.0
     place = Point(*at.tolist())
     weight = (1.0 - share) * one.weight + share * two.weight
-    return Node(id=f"{one.id}~", at=place, before=place, after=place, weight=weight)
+    return Node(id=f"{one.id}~{share:.6g}", at=place, before=place, after=place, weight=weight)
