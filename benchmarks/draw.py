@@ -11,7 +11,7 @@ from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Po
 from tests.browser.running import desk
 from tests.browser.screen import Screen
 
-SHAPES, NODES, MOVES, COMMITS = 500, 20, 50, 8
+SHAPES, NODES, MOVES, COMMITS = 500, 20, 50, 20
 
 WATCH = """
   window.moves = [];
@@ -24,6 +24,7 @@ WATCH = """
     });
   }, true);
   window.commits = [];
+  window.committed = () => {};
   let released = null;
   addEventListener('pointerup', (event) => { released = event.timeStamp; }, true);
   const word = document.querySelector('[data-testid=saved]');
@@ -31,8 +32,15 @@ WATCH = """
     if (word.textContent !== 'saved' || released === null) return;
     const begun = released;
     released = null;
-    requestAnimationFrame(() => commits.push(performance.now() - begun));
+    requestAnimationFrame(() => { commits.push(performance.now() - begun); committed(); });
   }).observe(word, { childList: true, characterData: true, subtree: true });
+"""
+
+# answers after one commit more than there were; asking again and again would take the time it measures
+COMMITTED = """
+  const [before, answer] = arguments;
+  window.committed = () => { if (commits.length > before) answer(); };
+  committed();
 """
 
 
@@ -89,7 +97,7 @@ def dragged(screen: Screen, start: tuple[float, float], reach: float) -> list[fl
     found: list[float] = screen.script("return moves")
     before = screen.script("return commits.length")
     screen.let_go()
-    screen.until(lambda: screen.script("return commits.length") > before)
+    screen.chrome.execute_async_script(COMMITTED, before)
     screen.saved()
     return found[5:]
 

@@ -30,6 +30,7 @@ ALONG = """
 # notes moves, and repaints with the time at which what they show was asked for
 WATCH = """
   window.moved = []; window.painted = [];
+  window.waiting = () => {};
   let asked = 0, due = false;
   addEventListener('pointermove', () => { moved.push(performance.now()); }, true);
   const ask = window.fetch;
@@ -42,12 +43,20 @@ WATCH = """
   CanvasRenderingContext2D.prototype.setTransform = function (...matrix) {
     if (!due) {
       due = true;
-      requestAnimationFrame(() => { due = false; painted.push([performance.now(), asked]); });
+      requestAnimationFrame(() => { due = false; painted.push([performance.now(), asked]); waiting(); });
     }
     return place.apply(this, matrix);
   };
 """
-SHOWN = "const move = moved.at(-1), [at, asked] = painted.at(-1) ?? [0, 0]; return asked >= move ? at - move : null"
+# answers once what is painted was asked for after the last move; asking again and again would take the time it measures
+SHOWN = """
+  const answer = arguments[0];
+  window.waiting = () => {
+    const move = moved.at(-1), [at, asked] = painted.at(-1) ?? [0, 0];
+    if (asked >= move) { window.waiting = () => {}; answer(at - move); }
+  };
+  window.waiting();
+"""
 
 
 def latencies(screen: Screen) -> list[float]:
@@ -65,7 +74,7 @@ def latencies(screen: Screen) -> list[float]:
     found = []
     for stop in stops[1:]:
         screen.move_to(stop)
-        found.append(screen.until(lambda: screen.script(SHOWN)))
+        found.append(screen.chrome.execute_async_script(SHOWN))
     ActionChains(screen.chrome).key_up(Keys.ALT).perform()
     screen.let_go()
     return found[5:]
