@@ -39,6 +39,15 @@ class Body:
         """Root of the mean squared distance from the middle at the first key."""
         return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
 
+    def carried(self, point: complex) -> complex:
+        """Where the turn and the stretch of the whole shape take a point of the first key (its best affine map)."""
+        middle = self.first.mean()
+        spread = self.first - middle
+        sides = np.stack([spread, spread.conj(), np.ones_like(spread)], axis=1)
+        turn, stretch, move = np.linalg.lstsq(sides, self.second, rcond=None)[0]
+        gone = point - middle
+        return complex(turn * gone + stretch * gone.conjugate() + move)
+
 
 def body_of(plans: list[ContourPlan]) -> Body:
     """The shape of these contours, as far as they have partners; its middle is that of the longest of them."""

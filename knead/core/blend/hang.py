@@ -21,6 +21,7 @@ from knead.core.model import Take
 from knead.core.outline.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
+RIDES = 0.3  # how far, by its size, a neighbour may take a shape from where it goes
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
@@ -35,7 +36,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans = _on_courses(_rooted(plans))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
-    touching = _touching(plans)
+    touching = {k: mates for k, mates in _touching(plans).items() if not _rides(plans, k, mates)}
     for _ in range(ROUNDS):
         changed = False
         for k in [k for k, mates in touching.items() if not plans[k].course.hangs or _apart(plans, k, mates) > OFF]:
@@ -129,6 +130,13 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
     """How far a shape comes off the neighbours that it touches in both keys, half way, by its size."""
     half = [hull(plans[j].points(HALF_WAY)[0]) for j in (k, *mates)]
     return float(shapely.distance(half[0], np.array(half[1:])).max()) / max(plans[k].body.size, 1e-9)
+
+
+def _rides(plans: list[PairPlan], k: int, mates: list[int]) -> bool:
+    """Whether one of the neighbours takes it just about where it goes, as a squashed ball its gleam."""
+    body = plans[k].body
+    away = [abs(plans[j].body.carried(body.start) - body.end) for j in mates]
+    return min(away) < RIDES * body.size
 
 
 def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:

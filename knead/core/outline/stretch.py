@@ -1,0 +1,42 @@
+"""What becomes flat, or long the other way, is squashed or stretched: it need not turn, nor slide along its outline."""
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import Track, measure
+
+PLACES = 128
+THIN = 1e-4  # the width of a line, by its length
+
+
+def stretched(first: Track, second: Track) -> tuple[Track, float]:
+    """The first outline stretched, without a turn, until it is as long and as wide as the second every way.
+
+    Also how much more it is stretched one way than across, 1 or more. The stretch is the symmetric matrix that takes
+    the second moments of the one to those of the other, the optimal transport of normal distributions (Olkin and
+    Pukelsheim 1982).
+    """
+    one, two = _moments(first), _moments(second)
+    root = _root(one)
+    back = np.linalg.inv(root)
+    matrix = back @ _root(root @ two @ root) @ back
+    least, most = np.linalg.eigvalsh(matrix)
+    return measure(first.path @ matrix, first.closed), float(most / least)
+
+
+def _moments(track: Track) -> Floats:
+    """The second moments of an outline's points about their middle, shape (2, 2); a line is a little wide.
+
+    Those of the area would be exact for a mere stretch; those of the outline proved better where more than that changes.
+    """
+    points = as_points(track.sketch(np.arange(PLACES) / PLACES))
+    spread = points - points.mean(axis=0)
+    found = spread.T @ spread / PLACES
+    return np.asarray(found + np.eye(2) * max(THIN * float(np.trace(found)), 1e-12), dtype=float)
+
+
+def _root(matrix: Floats) -> Floats:
+    """The symmetric root of a symmetric, positive matrix."""
+    values, vectors = np.linalg.eigh(matrix)
+    return np.asarray((vectors * np.sqrt(np.maximum(values, 0.0))) @ vectors.T)
