@@ -58,14 +58,17 @@ def _shared(hulls: NDArray[np.object_], tree: shapely.STRtree) -> list[dict[int,
 
 
 def _on(own: shapely.Geometry, neighbour: shapely.Geometry, motion: tuple[complex, complex], from_first: bool) -> Place:
-    """The place where a shape hangs on a neighbour that moves so."""
+    """The place where a shape hangs on a neighbour that moves so; what does not touch it keeps its distance."""
     if own.intersects(neighbour):
         contact = own.intersection(neighbour).centroid
+        place = held = complex(contact.x, contact.y)
     else:
-        contact = shapely.ops.nearest_points(own, neighbour)[0]
-    place = complex(contact.x, contact.y)
+        place, held = (complex(point.x, point.y) for point in shapely.ops.nearest_points(own, neighbour))
     a, b = motion
-    return (place, a * place + b) if from_first else ((place - b) / a, place)
+    turn = a / abs(a)
+    if from_first:
+        return place, a * held + b + turn * (place - held)
+    return (held - b) / a + (place - held) / turn, place
 
 
 def _hulls(shapes: Sequence[Shape]) -> NDArray[np.object_]:

@@ -28,7 +28,7 @@ def stretched(first: Track, second: Track) -> tuple[Track, float]:
 def _moments(track: Track) -> Floats:
     """The second moments of an outline's points about their middle, shape (2, 2); a line is a little wide.
 
-    Those of the area would be exact for a mere stretch; those of the outline proved better where more than that changes.
+    Those of the area would be exact for a mere stretch; those of the outline proved better where more changes.
     """
     points = as_points(track.sketch(np.arange(PLACES) / PLACES))
     spread = points - points.mean(axis=0)

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Drawing, PairChoice, Shape
@@ -14,9 +15,13 @@ from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikene
 from knead.core.pairing.pairs import ShapePair, chained_pair
 from knead.core.pairing.rounds import Rows, in_rounds, margin
 from knead.core.pairing.shut import shut_or_opened
+from knead.core.pairing.symmetry import symmetric
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 DEPTH = 0.1  # what it costs to go from the very front to the very back
+TAKEN = 0.6  # what it costs to become another colour where the very same is there
+SAME, SHADE = 1e-6, 0.04  # distances of colours that are the same, and of those that plainly differ
+DARK, LIGHT = 0.1, 0.98  # black and white are everybody's: that they are the same says nothing
 
 
 def pair_shapes(
@@ -147,9 +152,23 @@ def _by_likeness(
 
 
 def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment:
-    unlike = unlikeness(one.portraits, two.portraits)
+    unlike = unlikeness(one.portraits, two.portraits) + TAKEN * _another_has_it(one.portraits, two.portraits)
     unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
-    return _Assignment(one, two, in_rounds(one.portraits, two.portraits, unlike, known, ALONE), unlike)
+    found = in_rounds(one.portraits, two.portraits, unlike, known, ALONE)
+    return _Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
+
+
+def _another_has_it(one: Sequence[Portrait], two: Sequence[Portrait]) -> NDArray[np.bool_]:
+    """Whether a pair's paints plainly differ, and another shape of the other key has the very one, shape (n, m)."""
+    first, second = (np.array([_paint(portrait) for portrait in side]).reshape(-1, 4) for side in (one, two))
+    gaps = np.linalg.norm(first[:, None] - second[None], axis=2)
+    same = (gaps < SAME) & (first[:, :1] > DARK) & (first[:, :1] < LIGHT)
+    return np.asarray((gaps > SHADE) & (same.any(axis=1)[:, None] | same.any(axis=0)[None]))
+
+
+def _paint(portrait: Portrait) -> Floats:
+    paint = portrait.stroke if portrait.fill is None else portrait.fill
+    return np.full(4, -1.0) if paint is None else paint
 
 
 def _named(found: _Assignment) -> list[ShapePair]:

@@ -12,7 +12,7 @@ from knead.core.pairing.likeness import Portrait, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, Stand
 
 NEAR = 0.6  # how far a piece may lie from the shape it belongs to, by the size of the larger
-GAIN = 0.25  # how much better, as a log ratio, the areas must agree with a leftover than without
+GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
 
 
 def grouped(links: Iterable[tuple[str | None, str | None]]) -> list[tuple[list[str], list[str]]]:

@@ -146,8 +146,9 @@ def centres(forms: Sequence[Form]) -> Complexes:
 
 
 def _relative(forms: Sequence[Form]) -> Complexes:
-    own = centres(forms)
-    return np.asarray((own - own.mean()) / max(extent(forms), 1e-9), dtype=complex)
+    own, sizes = centres(forms), np.array([form.size for form in forms])
+    middle = np.average(own, weights=sizes**2 + 1e-18)
+    return np.asarray((own - middle) / max(extent(forms), 1e-9), dtype=complex)
 
 
 def extent(forms: Sequence[Form]) -> float:
