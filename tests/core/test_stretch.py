@@ -53,3 +53,14 @@ def test_a_ball_that_is_squashed_does_not_turn_and_takes_its_gleam_along() -> No
         whole, gleam = (outline(shape.contours[0]) for shape in plan.at(t).shapes)
         share = (gleam.mean(axis=0) - whole.min(axis=0)) / np.ptp(whole, axis=0)
         assert np.allclose(share, [0.35, 0.275], atol=0.03), "the gleam stays in its place on the ball"
+
+
+def test_a_fish_that_turns_back_keeps_its_eye_in_its_head() -> None:
+    body = rounded([(60, 100), (110, 65), (170, 95), (210, 60), (210, 140), (170, 105), (110, 135)], 4)
+    fish = drawing(filled(body, color="#5599cc"), filled(ellipse(95, 92, 6, 6), color="#222222"))
+    over = np.array([[-1.0, 0.0, 270.0], [0.0, 1.0, 0.0]])
+    shapes = [shape.model_copy(update={"contours": (transformed(shape.contours[0], over),)}) for shape in fish.shapes]
+    plan = plan_span(fish, drawing(*shapes), Take())
+    for t in (0.2, 0.4, 0.6, 0.8):
+        whole, eye = (shapely.Polygon(outline(shape.contours[0])) for shape in plan.at(t).shapes)
+        assert whole.buffer(0.5).contains(eye), "it is turned over in depth, not round"

@@ -11,6 +11,7 @@ from knead.core.geometry.bezier import Complexes, Floats, following
 from knead.core.geometry.similarity import as_points
 from knead.core.outline.contour_plan import ContourPlan
 
+RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
 
@@ -39,14 +40,19 @@ class Body:
         """Root of the mean squared distance from the middle at the first key."""
         return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
 
-    def carried(self, point: complex) -> complex:
-        """Where the turn and the stretch of the whole shape take a point of the first key (its best affine map)."""
+    @cached_property
+    def affine(self) -> tuple[complex, complex, complex]:
+        """Its best affine map z -> a z + b conj(z) + c: how it turns and is stretched, or turned over, as a whole."""
         middle = self.first.mean()
         spread = self.first - middle
         sides = np.stack([spread, spread.conj(), np.ones_like(spread)], axis=1)
-        turn, stretch, move = np.linalg.lstsq(sides, self.second, rcond=None)[0]
-        gone = point - middle
-        return complex(turn * gone + stretch * gone.conjugate() + move)
+        turn, stretch, there = np.linalg.lstsq(sides, self.second, rcond=None)[0].tolist()
+        return turn, stretch, there - turn * middle - stretch * middle.conjugate()
+
+    def takes(self, other: "Body") -> bool:
+        """Whether its turn and stretch take another's middle about where that goes."""
+        turn, stretch, move = self.affine
+        return abs(turn * other.start + stretch * other.start.conjugate() + move - other.end) < RIDES * other.size
 
 
 def body_of(plans: list[ContourPlan]) -> Body:

@@ -24,6 +24,7 @@ NOD = 0.6  # what turns less than this against its neighbour may be fixed to it,
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
+OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
 STILL = 0.02  # what moves less than this by its size stands still
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 FEW = 12  # so many points of each shape at most tell how the whole moves
@@ -130,10 +131,16 @@ def courses(bodies: list[Body]) -> list[Course]:
     found: dict[int, Course] = {}
     for child, parent in order:
         hook = (bodies[child].start, whole) if whole and _goes_along(bodies[child], whole) else None
-        if parent is not None:
+        if parent is not None and not _turned_over_with(bodies[parent], bodies[child]):
             hook = complex(hinges[parent, child]), found[parent]
         found[child] = _course(bodies[child], hook, child in holders)
     return [found[k] for k in range(len(bodies))]
+
+
+def _turned_over_with(parent: Body, child: Body) -> bool:
+    """Whether a neighbour that is turned over takes the child along: the points of both go straight."""
+    turn, stretch, _ = parent.affine
+    return abs(stretch) > abs(turn) and parent.takes(child)
 
 
 def _tree(looseness: Floats, areas: Floats) -> list[tuple[int, int | None]]:
@@ -203,12 +210,21 @@ def _whole(bodies: list[Body]) -> Course | None:
     moves = second - first - np.average(second - first, weights=weights)
     if np.average(gaps**2, weights=weights) > (1.0 - AS_ONE) * np.average(np.abs(moves) ** 2, weights=weights):
         return None
+    if _turned_over(first, second, weights, gaps):
+        return None
     own = zip(bodies, np.split(gaps, np.cumsum(counts)[:-1]), strict=True)
     part = [body for body, gap in own if np.median(gap) <= ALONG * usual]
     one, two = (_common_middle(part, side) for side in (0, 1))
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
     return _rounded(start, a * start + b, a, size / STEPS)
+
+
+def _turned_over(first: Complexes, second: Complexes, weights: Floats, gaps: Floats) -> bool:
+    """Whether a mirror image explains where points go better than a turn, which leaves the gaps: a fish turns back."""
+    a, b = fit_robustly(first.conj(), second, weights)
+    over = np.abs(a * first.conj() + b - second)
+    return bool(np.average(over**2, weights=weights) < OVER * np.average(gaps**2, weights=weights))
 
 
 def _is_still(body: Body) -> bool:

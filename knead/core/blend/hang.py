@@ -21,7 +21,6 @@ from knead.core.model import Take
 from knead.core.outline.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
-RIDES = 0.3  # how far, by its size, a neighbour may take a shape from where it goes
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
@@ -36,7 +35,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans = _on_courses(_rooted(plans))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
-    touching = {k: mates for k, mates in _touching(plans).items() if not _rides(plans, k, mates)}
+    touching = _touching(plans)
     for _ in range(ROUNDS):
         changed = False
         for k in [k for k, mates in touching.items() if not plans[k].course.hangs or _apart(plans, k, mates) > OFF]:
@@ -132,17 +131,11 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
     return float(shapely.distance(half[0], np.array(half[1:])).max()) / max(plans[k].body.size, 1e-9)
 
 
-def _rides(plans: list[PairPlan], k: int, mates: list[int]) -> bool:
-    """Whether one of the neighbours takes it just about where it goes, as a squashed ball its gleam."""
-    body = plans[k].body
-    away = [abs(plans[j].body.carried(body.start) - body.end) for j in mates]
-    return min(away) < RIDES * body.size
-
-
 def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
     """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others.
 
-    What goes on a path that was drawn for it comes off its neighbours on purpose.
+    What a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it; what goes on a path
+    that was drawn for it comes off its neighbours on purpose.
     """
     if not any(map(_unsure, plans)):
         return {}
@@ -155,7 +148,9 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
         touching &= shapely.distance(side[free, None], side[None]) <= np.minimum.outer(reach[free], reach)
     touching[np.arange(len(free)), free] = False
     touching[:, [plan.body.path is not None for plan in plans]] = False
-    return {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(free, touching, strict=True) if mates.any()}
+    found = {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(free, touching, strict=True)}
+    bodies = [plan.body for plan in plans]
+    return {k: mates for k, mates in found.items() if mates and not any(bodies[j].takes(bodies[k]) for j in mates)}
 
 
 def _unsure(plan: PairPlan) -> bool:

@@ -6,7 +6,8 @@ from functools import cached_property
 import numpy as np
 
 from knead.core.blend import travel
-from knead.core.geometry.bezier import Complexes
+from knead.core.blend.body import is_flat
+from knead.core.geometry.bezier import Complexes, following
 from knead.core.outline.contour_plan import ContourPlan
 
 
@@ -40,6 +41,15 @@ class Load:
     def evidence(self) -> tuple[float, str]:
         """How much it asks for solid travel, 0 to 1, and why."""
         asked, why = travel.evidence([contour.pieces() for contour in self.contours], self.angle)
+        if asked > 0.0 and all(contour.closed and _is_turned_over(contour) for contour in self.contours):
+            return 0.0, "it is turned over"
         if asked > 0.0 and self.stiff is None:
             return 0.0, "its outline can't be kept stiff"
         return asked, why
+
+
+def _is_turned_over(contour: ContourPlan) -> bool:
+    """Whether its nodes go round the other way in the second key, as in a mirror image."""
+    one, two = contour.first[:, 1], contour.second[:, 1]
+    inside = [float(np.sum(np.imag(np.conj(points) * following(points)))) for points in (one, two)]
+    return inside[0] * inside[1] < 0.0 and not (is_flat(one) or is_flat(two))

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 import numpy as np
+import shapely
 
 from knead.core.geometry.bezier import area, path_of
 from knead.core.geometry.parting import parted
@@ -62,15 +63,17 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
     own, known = _surface(whole), portrait(part)
     if own <= 0 or _surface(part) <= 0:
         return []
+    place = shapely.MultiPoint([node.at for contour in whole.contours for node in contour.nodes]).convex_hull
     found, held, reach = [], _surface(part), known.size
     for shape in sorted(offered, key=lambda s: abs(portrait(s).centre - known.centre)):
         look = portrait(shape)
         gap = abs(look.centre - known.centre) - look.size - reach
+        within = shapely.contains_xy(place, look.centre.real, look.centre.imag)
         paints = float(unlikeness([_faceless(look)], [_faceless(known)])[0, 0])
         better = abs(np.log(held / own)) - abs(np.log((held + _surface(shape)) / own)) > GAIN * _surface(shape) / held
         if (
             all(c.closed for c in shape.contours)
-            and gap <= NEAR * max(look.size, known.size)
+            and (within or gap <= NEAR * max(look.size, known.size))
             and paints < 0.1
             and better
         ):
