@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import area, path_of, points_at
@@ -64,6 +64,7 @@ def test_the_same_result_however_the_second_key_is_drawn(
 
 @pytest.mark.parametrize("blend", ["direct", "arc", "solid"])
 @given(one=radii, two=radii, own=cuts, others=cuts)
+@example(one=[40.0] * 5, two=[40.0, 40.0, 48.0, 108.0, 41.0], own=[0.5], others=[0.5])
 def test_nodes_that_only_cut_a_curve_in_two_move_no_inbetween(
     blend: Blend, one: list[float], two: list[float], own: list[float], others: list[float]
 ) -> None:

@@ -19,6 +19,7 @@ from knead.core.geometry.similarity import fit_robustly
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
 NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself
+MERE_MOVE = 1e-6  # how far from 1 the turn and scale of what only moves may be
 SAME = 0.05  # radians below which two shapes count as turning as one
 NOD = 0.6  # what turns less than this against its neighbour may be fixed to it, without a hinge
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
@@ -64,9 +65,9 @@ class Course:
         return self.parent.of_whole if self.parent else None
 
     def swung(self, motion: tuple[complex, complex]) -> "Course":
-        """The same on an arc about the fixed point of a motion, where that turns at all."""
+        """The same on an arc about the fixed point of a motion, unless that is a mere move and has none."""
         a, b = motion
-        return replace(self, hinge=b / (1.0 - a)) if abs(np.angle(a)) >= SAME else self
+        return replace(self, hinge=b / (1.0 - a)) if abs(1.0 - a) > MERE_MOVE else self
 
     @property
     def whole_turn(self) -> complex:
