@@ -192,6 +192,20 @@ def test_what_looks_alike_half_round_turns_with_the_figure_and_what_stands_still
     assert turn == pytest.approx(degrees, abs=2)
 
 
+@pytest.mark.parametrize("grown", [1.0, 1.3])
+@pytest.mark.parametrize("start", range(4))
+def test_an_eye_that_looks_alike_half_round_does_not_roll_in_a_head_that_turns_aside(grown: float, start: int) -> None:
+    head = [filled(ellipse(200, 200, 120, 130), color="#eecc99"), filled(ellipse(215, 200, 105, 128), color="#eecc99")]
+    hair = [
+        filled(polygon(c), color="#333333")
+        for c in ([(80, 190), (200, 40), (320, 190)], [(90, 210), (210, 40), (320, 150)])
+    ]
+    eyes = [filled(ellipse(245, 200, 16, 20)), filled(begun_at(ellipse(275, 190, 14 * grown, 20 * grown), start))]
+    plan = plan_span(drawing(head[0], hair[0], eyes[0]), drawing(head[1], hair[1], eyes[1]), Take())
+    (turn,) = (np.degrees(p.course.angle) for p in plan.pairs if p.first_id == eyes[0].id)
+    assert abs(turn) < 30
+
+
 @pytest.mark.parametrize("lean", [55, -60])
 @pytest.mark.parametrize("reverse", [False, True])
 def test_hair_keeps_its_roots_however_far_it_swings(lean: float, reverse: bool) -> None:

@@ -69,3 +69,14 @@ def test_a_cloud_becomes_the_sun_though_they_share_nothing_but_their_place() -> 
     rain = [stroked(polygon([(x, 170), (x - 8, 200)], closed=False), color="#5599cc") for x in (120, 150, 180)]
     sun = filled(ellipse(150, 105, 34, 34), color="#eecc44")
     assert (0, 0) in pairs([cloud, *rain], [sun])
+
+
+@pytest.mark.parametrize("paint", ["#eecc44", "#222222"])
+def test_what_each_key_is_mostly_made_of_becomes_each_other(paint: str) -> None:
+    body = filled(polygon([(100, 20), (128, 90), (122, 140), (78, 140), (72, 90)]), color="#eeeeee")
+    fins = [filled(polygon([(100 + 22 * s, 110), (100 + 50 * s, 150), (100 + 22 * s, 140)])) for s in (-1, 1)]
+    window = filled(ellipse(100, 80, 14, 14), color="#88aacc")
+    shine = filled(star(5, 0.4, 90, (105, 95)), color=paint)
+    assert pairs([body, *fins, window], [shine]) == {(0, 0), (1, None), (2, None), (3, None)}
+    aside = [shine, filled(ellipse(340, 100, 95, 95), color="#447744")]
+    assert (0, 0) not in pairs([body, *fins, window], aside), "here the star is not most of its key, and stands aside"

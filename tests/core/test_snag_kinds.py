@@ -38,10 +38,12 @@ def test_what_is_left_over_on_both_sides_is_named_unless_it_was_meant() -> None:
     gone, come = filled(star(5, 0.4), color="#d02020"), stroked(polygon([(0, 0), (400, 10)], False), width=2)
     gone, come = gone.model_copy(update={"name": "leaf"}), come.model_copy(update={"name": "twig"})
     apart = Take(pairs=(PairChoice(first=gone.id, second=None), PairChoice(first=None, second=come.id)))
-    found = [s for s in snags(drawing(gone), drawing(come)) if s.kind == "stranger"]
+    pond = filled(ellipse(200, 300, 300, 90))
+    first, second = drawing(pond, gone), drawing(pond, come)
+    found = [s for s in snags(first, second) if s.kind == "stranger"]
     assert [snag.text for snag in found] == ["'leaf' vanishes while 'twig' appears."]
     assert found[0].numbers == tuple(range(1, 12))
-    assert "stranger" not in kinds(drawing(gone), drawing(come), apart)
+    assert "stranger" not in kinds(first, second, apart)
 
 
 def test_a_turn_of_more_than_half_a_round_that_a_neighbour_asks_for_is_mentioned_gently() -> None:

@@ -2,8 +2,8 @@
 
 Where the drawing turns as a whole, such a form is tried turned half round if it turns against it. A bone of an arm
 hangs on its joint in both keys. Laid on its partner the wrong way round, it comes off; so what touches
-a neighbour in both keys, but hangs on nothing or comes off it on the way, is also tried turned half round. A line that
-rests on a neighbour with one end in both keys, as a hair on a head, does so with the same end.
+a neighbour in both keys, but comes off it on the way, is also tried turned half round. A line that rests on a neighbour
+with one end in both keys, as a hair on a head, does so with the same end.
 """
 
 from dataclasses import replace
@@ -38,14 +38,14 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     touching = _touching(plans)
     for _ in range(ROUNDS):
         changed = False
-        for k in [k for k, mates in touching.items() if not plans[k].course.hangs or _apart(plans, k, mates) > OFF]:
+        for k in [k for k, mates in touching.items() if _apart(plans, k, mates) > OFF]:
             plans[k] = _with_rival(plans[k])
             rival = plans[k].rival
             if rival is None or rival.strain > plans[k].strain + DEARER:
                 continue
             tried = _on_courses([*plans[:k], rival, *plans[k + 1 :]])
-            more = _hanging(tried) - _hanging(plans)
-            if more > 0 or (more == 0 and _apart(tried, k, touching[k]) < 0.5 * _apart(plans, k, touching[k])):
+            nearer = _apart(tried, k, touching[k]) < 0.5 * _apart(plans, k, touching[k])
+            if nearer and _hanging(tried) >= _hanging(plans):
                 plans, changed = tried, True
         if not changed:
             break

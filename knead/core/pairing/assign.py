@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
+from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
@@ -61,7 +62,8 @@ def pair_shapes(
     for chain, twin_chain in bound:
         found.append(chained_pair(chain, twin_chain, 1.0, "tied by a hint"))
     settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second]
-    pairs = absorbed(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
+    pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
+    pairs = absorbed(pairs, first.shapes, second.shapes)
     return shut_or_opened(pairs, first.shapes, second.shapes)
 
 
