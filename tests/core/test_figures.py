@@ -206,6 +206,25 @@ def test_an_eye_that_looks_alike_half_round_does_not_roll_in_a_head_that_turns_a
     assert abs(turn) < 30
 
 
+@pytest.mark.parametrize(("before", "after"), [(27, 146), (150, 30), (30, 130)])
+@pytest.mark.parametrize("start", [0, 3])
+@pytest.mark.parametrize("bulge", [0, 2, 6])
+def test_a_leg_swings_about_its_hip_though_its_ends_are_alike(
+    before: float, after: float, start: int, bulge: float
+) -> None:
+    def leg(degrees: float, bulge: float) -> Shape:
+        bone = polygon([(0, -7), (50, -7 - bulge), (100, -7), (100, 7), (50, 7 - bulge), (0, 7)])
+        return filled(turned(bone, degrees, move=(290, 220)), color="#884422")
+
+    body = [filled(ellipse(200, 200, 110, height), color="#aa6633") for height in (40, 46)]
+    one, two = leg(before, bulge), leg(after, -bulge)
+    two = filled(begun_at(two.contours[0], start), color="#884422")
+    plan = plan_span(drawing(body[0], one), drawing(body[1], two), Take())
+    half = as_complex(outline(plan.at(0.5).shapes[1].contours[0]))
+    assert np.abs(half - (290 + 220j)).max() > 85, "it neither shrinks nor rolls over"
+    assert np.abs(half - (290 + 220j)).min() < 15, "and stays at the hip"
+
+
 @pytest.mark.parametrize("lean", [55, -60])
 @pytest.mark.parametrize("reverse", [False, True])
 def test_hair_keeps_its_roots_however_far_it_swings(lean: float, reverse: bool) -> None:

@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.body import hull, is_flat
+from knead.core.blend.body import Body, hull, is_flat
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
@@ -26,16 +26,22 @@ HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
-DEARER_LINE = 0.1  # how much more distortion a line may take on to stay on what it rests on
+DEARER_END = 0.1  # how much more distortion a shape may take on to rest on its neighbour with the same end
+BENT = np.pi / 4  # what turns by less than this against its neighbour is the right way round
+FEW = 24  # so many points of a closed form at most tell how it rests
 DEARER = 0.01  # how much more distortion a shape may take on to hang on its neighbour
 
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
-    plans = _on_courses(_rooted(plans))
+    plans = _on_courses(_joined(_rooted(plans)))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
-    touching = _touching(plans)
+    unsure = [k for k, plan in enumerate(plans) if _unsure(plan)]
+    touching = _touching(plans, unsure)
+    # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it
+    for k in [k for k, mates in touching.items() if any(plans[j].body.takes(plans[k].body) for j in mates)]:
+        del touching[k]
     for _ in range(ROUNDS):
         changed = False
         for k in [k for k, mates in touching.items() if _apart(plans, k, mates) > OFF]:
@@ -64,7 +70,7 @@ def _rooted(plans: list[PairPlan]) -> list[PairPlan]:
     for k, plan in turned.items():
         rival = plan.rival
         other = rival is not None and _ends(rival, 1)[0] != _ends(plan, 1)[0]
-        if rival is not None and other and rival.strain <= plan.strain + DEARER_LINE:
+        if rival is not None and other and rival.strain <= plan.strain + DEARER_END:
             turned[k] = rival
     return [turned.get(k, plan) for k, plan in enumerate(plans)]
 
@@ -89,6 +95,42 @@ def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
     gaps = shapely.distance(shapely.points(ends.real, ends.imag)[:, :, None], hulls[None, None]) / reach[:, None, None]
     on, off = gaps < RESTS, gaps > FREE
     return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
+
+
+def _joined(plans: list[PairPlan]) -> list[PairPlan]:
+    """The plans, with closed forms turned half round where else another end would be at their joint in each key.
+
+    What turns with its neighbour is as it should be.
+    """
+    found = list(plans)
+    free = [k for k, plan in enumerate(plans) if _free(plan)]
+    for k, touched in _touching(plans, free).items():
+        plan = plans[k]
+        mates = [mate for j in touched if (mate := plans[j].body).size > plan.body.size]
+        bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
+        if not bent or _kept(plan, mates) >= 0:
+            continue
+        found[k] = _with_rival(plan)
+        rival = found[k].rival
+        if rival is not None and rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > 0:
+            found[k] = rival
+    return found
+
+
+def _kept(plan: PairPlan, mates: list[Body]) -> float:
+    """The share of its points that are on a neighbour in both keys, or off it, less that of all that change."""
+    few = slice(None, None, -(-len(plan.body.first) // FEW))
+    gaps = np.array(
+        [
+            shapely.distance(
+                shapely.points(points[few].real, points[few].imag),
+                np.array([mate.hulls[side] for mate in mates])[:, None],
+            )
+            for side, points in enumerate((plan.body.first, plan.body.second))
+        ]
+    ) / max(plan.body.size, 1e-9)
+    on, off = gaps < RESTS, gaps > FREE
+    return float(np.mean((on.all(axis=0) | off.all(axis=0)) * 1.0 - (on.any(axis=0) & off.any(axis=0))))
 
 
 def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
@@ -131,26 +173,23 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
     return float(shapely.distance(half[0], np.array(half[1:])).max()) / max(plans[k].body.size, 1e-9)
 
 
-def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
-    """Of each shape that could be turned, those it touches in both keys; the largest shape holds all others.
+def _touching(plans: list[PairPlan], of: list[int]) -> dict[int, list[int]]:
+    """Of each of these shapes, those it touches in both keys, if any; the largest shape holds all others.
 
-    What a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it; what goes on a path
-    that was drawn for it comes off its neighbours on purpose.
+    What goes on a path that was drawn for it comes off its neighbours on purpose.
     """
-    if not any(map(_unsure, plans)):
+    if not of:
         return {}
     hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
-    root = int(np.argmax(shapely.area(hulls[0])))
-    free = np.array([k for k, plan in enumerate(plans) if k != root and _unsure(plan)], dtype=np.int64)
+    own = np.array([k for k in of if k != int(np.argmax(shapely.area(hulls[0])))], dtype=np.int64)
     reach = TOUCHING * np.array([plan.body.size for plan in plans])
-    touching = np.ones((len(free), len(plans)), dtype=bool)
+    touching = np.ones((len(own), len(plans)), dtype=bool)
     for side in hulls:
-        touching &= shapely.distance(side[free, None], side[None]) <= np.minimum.outer(reach[free], reach)
-    touching[np.arange(len(free)), free] = False
+        touching &= shapely.distance(side[own, None], side[None]) <= np.minimum.outer(reach[own], reach)
+    touching[np.arange(len(own)), own] = False
     touching[:, [plan.body.path is not None for plan in plans]] = False
-    found = {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(free, touching, strict=True)}
-    bodies = [plan.body for plan in plans]
-    return {k: mates for k, mates in found.items() if mates and not any(bodies[j].takes(bodies[k]) for j in mates)}
+    found = {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(own, touching, strict=True)}
+    return {k: mates for k, mates in found.items() if mates}
 
 
 def _unsure(plan: PairPlan) -> bool:
