@@ -178,18 +178,22 @@ def _touching(plans: list[PairPlan], of: list[int]) -> dict[int, list[int]]:
 
     What goes on a path that was drawn for it comes off its neighbours on purpose.
     """
-    if not of:
-        return {}
     hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
-    own = np.array([k for k in of if k != int(np.argmax(shapely.area(hulls[0])))], dtype=np.int64)
+    of = [k for k in of if k != int(np.argmax(shapely.area(hulls[0])))]
     reach = TOUCHING * np.array([plan.body.size for plan in plans])
-    touching = np.ones((len(own), len(plans)), dtype=bool)
-    for side in hulls:
-        touching &= shapely.distance(side[own, None], side[None]) <= np.minimum.outer(reach[own], reach)
-    touching[np.arange(len(own)), own] = False
-    touching[:, [plan.body.path is not None for plan in plans]] = False
-    found = {int(k): np.flatnonzero(mates).tolist() for k, mates in zip(own, touching, strict=True)}
-    return {k: mates for k, mates in found.items() if mates}
+    own, other = np.nonzero(np.arange(len(plans)) != np.array(of, dtype=np.int64)[:, None])
+    own = np.array(of, dtype=np.int64)[own]
+    for side in hulls:  # the boxes first: most are far apart
+        boxes, most = shapely.bounds(side), np.minimum(reach[own], reach[other])
+        apart = np.maximum(boxes[own, :2] - boxes[other, 2:], boxes[other, :2] - boxes[own, 2:]).max(axis=1)
+        own, other, most = own[apart <= most], other[apart <= most], most[apart <= most]
+        touch = shapely.distance(side[own], side[other]) <= most
+        own, other = own[touch], other[touch]
+    found: dict[int, list[int]] = {}
+    for k, mate in zip(own.tolist(), other.tolist(), strict=True):
+        if plans[mate].body.path is None:
+            found.setdefault(k, []).append(mate)
+    return found
 
 
 def _unsure(plan: PairPlan) -> bool:
