@@ -8,6 +8,7 @@ import shapely
 
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, following
+from knead.core.geometry.route import Ride
 from knead.core.geometry.similarity import as_points
 from knead.core.outline.contour_plan import ContourPlan
 
@@ -20,6 +21,7 @@ class Body:
     """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
 
     `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
+    `ride` is the way of the stretch of a neighbour that it sits on, if that bends.
     """
 
     first: Complexes
@@ -29,6 +31,7 @@ class Body:
     end: complex
     turns: int = 0
     path: tuple[complex, complex] | None = None
+    ride: Ride | None = None
 
     @cached_property
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:

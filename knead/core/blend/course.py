@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.body import Body
 from knead.core.geometry.bezier import Complexes, Floats
-from knead.core.geometry.route import along
+from knead.core.geometry.route import Ride, along, ridden
 from knead.core.geometry.similarity import fit_robustly
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
@@ -38,8 +38,8 @@ class Course:
     """The path of a shape's middle from `start` to `end`, while it turns by `angle` radians and grows to `scale`.
 
     It hangs on `parent` at `hinge`, a point at the first key; without a parent it goes straight, or swings about the
-    hinge if there is one. A drawn `path` overrides both. It `carries` others that hang on it. One course may be that of
-    the `whole` drawing.
+    hinge if there is one. A drawn `path` overrides both, and so does a `ride` on a neighbour. It `carries` others that
+    hang on it. One course may be that of the `whole` drawing.
     """
 
     start: complex
@@ -49,13 +49,19 @@ class Course:
     hinge: complex | None = None
     parent: "Course | None" = None
     path: tuple[complex, complex] | None = None
+    ride: Ride | None = None
     carries: bool = False
     whole: bool = False
 
     @property
     def hangs(self) -> bool:
-        """Whether it hangs on a neighbour."""
-        return self.parent is not None and not self.parent.whole
+        """Whether it hangs on a neighbour, or rides on one."""
+        return self.ride is not None or (self.parent is not None and not self.parent.whole)
+
+    @property
+    def free(self) -> bool:
+        """Whether nothing says which way it goes."""
+        return self.parent is None and self.path is None and self.ride is None
 
     @property
     def of_whole(self) -> "Course | None":
@@ -97,6 +103,8 @@ class Course:
     def _middle(self, times: Floats, factor: Complexes) -> Complexes:
         if self.path is not None:
             return along(self.start, self.path, self.end, times)
+        if self.ride is not None:
+            return ridden(self.start, self.ride, self.end, times)
         if self.hinge is None:
             return np.asarray(self.start + times * (self.end - self.start), dtype=complex)
         place: Complexes | complex = self.hinge
@@ -123,6 +131,8 @@ def courses(bodies: list[Body]) -> list[Course]:
         return []
     hulls = np.array([body.hulls[0] for body in bodies])
     looseness, hinges = _offers(bodies, hulls)
+    on_rider = _on_riders(bodies)
+    looseness[on_rider], hinges = 0.0, np.where(on_rider, np.array([body.start for body in bodies]), hinges)
     areas = shapely.area(hulls)
     led = np.array([body.path is not None for body in bodies])
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
@@ -187,6 +197,17 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
     looseness = np.full(off.shape, np.inf)
     looseness[there] = off[there] + np.where(same[there], 0.5 * gap, NEIGHBOUR * (away + gap))
     return looseness, hinges
+
+
+def _on_riders(bodies: list[Body]) -> NDArray[np.bool_]:
+    """Which shapes (columns) lie in both keys on which that ride (rows), as eyes on the head of a snake; (n, n)."""
+    found = np.zeros((len(bodies), len(bodies)), dtype=bool)
+    ends = np.array([(body.start, body.end) for body in bodies]).T
+    sizes = np.array([body.size for body in bodies])
+    for k in [k for k, body in enumerate(bodies) if body.ride is not None]:
+        inside = [shapely.contains_xy(bodies[k].hulls[side], ends[side].real, ends[side].imag) for side in (0, 1)]
+        found[k] = inside[0] & inside[1] & (sizes < sizes[k])
+    return found
 
 
 def _spots(places: Complexes) -> NDArray[np.object_]:
@@ -270,4 +291,4 @@ def _course(body: Body, hook: tuple[complex, Course] | None, carries: bool) -> C
         rounds = round((parent.angle - angle) / (2 * np.pi))
         angle += 2 * np.pi * rounds if abs(parent.angle - angle - 2 * np.pi * rounds) < BENT else 0.0
     turns = angle + 2 * np.pi * body.turns
-    return Course(body.start, body.end, turns, abs(a), hinge, parent, body.path, carries)
+    return Course(body.start, body.end, turns, abs(a), hinge, parent, body.path, body.ride, carries)

@@ -15,6 +15,7 @@ from knead.core.blend.body import Body, hull, is_flat
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
+from knead.core.blend.riding import on_foot, rides
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.track import track_of
 from knead.core.model import Take
@@ -34,7 +35,7 @@ DEARER = 0.01  # how much more distortion a shape may take on to hang on its nei
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
-    plans = _on_courses(_joined(_rooted(plans)))
+    plans = _on_courses(_joined(_rooted(on_foot(plans))))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
     unsure = [k for k, plan in enumerate(plans) if _unsure(plan)]
@@ -55,6 +56,11 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
                 plans, changed = tried, True
         if not changed:
             break
+    for _ in range(ROUNDS):  # what carries may itself ride
+        riding = rides(plans)
+        if riding == plans:
+            break
+        plans = _on_courses(riding)
     return plans
 
 

@@ -160,14 +160,14 @@ class PairPlan:
         if self.blend != "auto":
             return "chosen by hand"
         if self.way == "arc":
-            if self.course.parent is None:
+            if not self.course.hangs and self.course.parent is None:
                 return "it turns as you said"
             return f"it goes along with {'its neighbour' if self.course.hangs else 'the whole drawing'}"
         return self.load.evidence[1]
 
     @property
     def _turning(self) -> bool:
-        return self.course.parent is not None or self.body.turns != 0
+        return self.course.parent is not None or self.course.ride is not None or self.body.turns != 0
 
     @property
     def _along(self) -> bool:

@@ -64,7 +64,7 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     whole turns, in radians.
     """
     one, two = first.reshape(-1, 3), second.reshape(-1, 3)
-    places = _points(one, closed), _points(two, closed)
+    places = outline_points(one, closed), outline_points(two, closed)
     edges = [np.diff(np.append(row, row[:1])) if closed else np.diff(row) for row in places]
     lengths = np.abs(edges[0]) + np.abs(edges[1])
     whole = float(lengths.sum())
@@ -89,7 +89,7 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     return SolidContour(d0, d1 * np.exp(-1j * turns), turns, weights, shares / shares.sum(), places, closed)
 
 
-def _points(triples: Complexes, closed: bool) -> Complexes:
+def outline_points(triples: Complexes, closed: bool) -> Complexes:
     """Points along the outline, EDGES a stretch, and the end of an open one."""
     found = (segments_of(triples, closed) @ BASIS).ravel()
     return found if closed else np.append(found, triples[-1:, 1])

@@ -55,7 +55,7 @@ class Stiff:
             middle, (triples, points) = arc(one, two, times, course), contour.at(times)
             found.append((triples + middle, points + middle))
         # a lone form is held where it moves least
-        if course.parent is None and course.path is None and not course.carries:
+        if course.free and not course.carries:
             first, second = (np.concatenate([c.places[k] for c in self.contours]) for k in (0, 1))
             weights = np.concatenate([c.shares * np.abs(c.first).sum() for c in self.contours])
             middle = np.average(first, weights=weights)

@@ -1,10 +1,15 @@
-"""A path of travel that an animator drew: one cubic Bézier, gone along at an even speed."""
+"""Paths of travel: one that an animator drew, a cubic Bézier gone along at an even speed, or one that was followed."""
 
 import numpy as np
+from numpy.polynomial.chebyshev import chebval, chebvander
 
 from knead.core.geometry.bezier import Complexes, Floats, bernstein
 
 STEPS = 64
+FOLLOWED = 0.5 - 0.5 * np.cos(np.pi * (np.arange(9) + 0.5) / 9)  # times at which a way is followed: Chebyshev's
+
+Ride = tuple[complex, ...]
+"""How a way leaves the straight line: the terms of a Chebyshev series, of which t (1 - t) times is added."""
 
 
 def _at(control: Complexes, params: Floats) -> Complexes:
@@ -37,3 +42,16 @@ def parted(
     before = complex(rows[1][0]) - start, complex(rows[2][0]) - middle
     after = complex(rows[2][1]) - middle, complex(rows[1][2]) - end
     return before, after
+
+
+def followed(start: complex, end: complex, places: Complexes) -> Ride:
+    """The way through these places at the times FOLLOWED, shape (len(FOLLOWED),), from start to end."""
+    rest = (places - start - FOLLOWED * (end - start)) / (FOLLOWED * (1.0 - FOLLOWED))
+    terms = np.linalg.solve(chebvander(2.0 * FOLLOWED - 1.0, len(FOLLOWED) - 1), rest)
+    return tuple(terms.tolist())
+
+
+def ridden(start: complex, ride: Ride, end: complex, times: Floats) -> Complexes:
+    """Where one is on it at the times, shape (len(times),); exact at 0 and 1."""
+    rest = chebval(2.0 * times - 1.0, np.array(ride))
+    return np.asarray(start + times * (end - start) + times * (1.0 - times) * rest, dtype=complex)
