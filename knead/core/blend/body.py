@@ -44,6 +44,13 @@ class Body:
         return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
 
     @cached_property
+    def bend(self) -> float:
+        """How far its points end from where its similarity takes them, by its size there: root of the mean square."""
+        a, b = self.motion
+        gaps = np.abs(a * self.first + b - self.second)
+        return float(np.sqrt(np.mean(gaps**2))) / max(self.size * abs(a), 1e-9)
+
+    @cached_property
     def affine(self) -> tuple[complex, complex, complex]:
         """Its best affine map z -> a z + b conj(z) + c: how it turns and is stretched, or turned over, as a whole."""
         middle = self.first.mean()

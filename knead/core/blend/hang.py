@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.body import Body, hull, is_flat
+from knead.core.blend.body import Body, hull
 from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
@@ -212,9 +212,7 @@ def _free(plan: PairPlan) -> bool:
 
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
-    outline = plan.contours[0]
-    free = outline.closed and not (plan.hints or plan.kin or plan.body.path)
-    return free and not (is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1]))
+    return plan.contours[0].closed and not (plan.hints or plan.kin or plan.body.path or plan.load.flat)
 
 
 def _alike_half_round(plan: PairPlan) -> bool:

@@ -29,6 +29,12 @@ class Load:
         return np.concatenate([c.second.ravel() for c in self.contours])
 
     @cached_property
+    def flat(self) -> bool:
+        """Whether its first contour goes there and back along itself in a key, as a line that is shut."""
+        outline = self.contours[0]
+        return is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1])
+
+    @cached_property
     def stiff(self) -> travel.Stiff | None:
         """Ready for solid travel, or None where that can't be."""
         parts, start = [], 0

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from knead.core.blend.body import Body
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
@@ -21,23 +22,34 @@ def on_foot(plans: list[PairPlan]) -> list[PairPlan]:
 
 def rides(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans with rides for those that would come off what they sit on. Their courses must be found anew."""
+    carriers = [plan for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
+    ways: dict[int, Complexes] = {}
     found = list(plans)
-    carriers = [plan for plan in plans if plan.goes == (0.0, 1.0) and _bends(plan)]
-    ways = {id(plan): _way(plan) for plan in carriers}
     for k, plan in enumerate(plans):
-        if plan.body.path is None and plan.goes == (0.0, 1.0):
-            larger = [ways[id(mate)] for mate in carriers if mate.body.size > plan.body.size]
-            ride = _ride(plan, larger)
-            if ride != plan.body.ride:
-                found[k] = replace(plan, body=replace(plan.body, ride=ride))
+        ride = None
+        carrier = _carrier(plan, carriers) if plan.body.path is None and plan.goes == (0.0, 1.0) else None
+        if carrier is not None:
+            if id(carrier) not in ways:
+                ways[id(carrier)] = _way(carrier)
+            ride = _ride(plan, ways[id(carrier)])
+        if ride != plan.body.ride:
+            found[k] = replace(plan, body=replace(plan.body, ride=ride))
     return found
 
 
-def _bends(plan: PairPlan) -> bool:
-    """Whether more becomes of it than a turn, a move and a change of size."""
-    a, b = plan.motion
-    gaps = np.abs(a * plan.body.first + b - plan.body.second)
-    return float(np.sqrt(np.mean(gaps**2))) > BENDS * plan.body.size * abs(a)
+def _carrier(plan: PairPlan, carriers: list[PairPlan]) -> PairPlan | None:
+    """The larger neighbour on whose outline its middle sits closest, if on any."""
+    body = plan.body
+    larger = [carrier for carrier in carriers if carrier.body.size > body.size]
+    gaps = [_gaps(np.array([c.body.first, c.body.second]), body).min() for c in larger]
+    closest = int(np.argmin(gaps)) if gaps else None
+    return larger[closest] if closest is not None and gaps[closest] < SITS else None
+
+
+def _gaps(points: Complexes, body: Body) -> Floats:
+    """How far each of points (2, k) is from a middle in that key in which it is farther off, by its size; (k,)."""
+    ends = np.array([[body.start], [body.end]])
+    return np.asarray(np.abs(points - ends).max(axis=0) / max(body.size, 1e-9))
 
 
 def _way(plan: PairPlan) -> Complexes:
@@ -51,22 +63,18 @@ def _way(plan: PairPlan) -> Complexes:
     return np.concatenate(parts, axis=1)
 
 
-def _ride(plan: PairPlan, ways: list[Complexes]) -> Ride | None:
-    """The ride on the neighbour on which it sits closest, if it would come off there."""
+def _ride(plan: PairPlan, way: Complexes) -> Ride | None:
+    """The ride along the way of a neighbour on which it sits, if it would come off there."""
     body = plan.body
-    size = max(body.size, 1e-9)
-    ends = np.array([body.start, body.end])
-    gaps = [np.abs(way[[0, -1]] - ends[:, None]).max(axis=0) / size for way in ways]
-    closest = min(range(len(ways)), key=lambda k: float(gaps[k].min()), default=None)
-    if closest is None or gaps[closest].min() > SITS:
-        return None
-    places = _carried(plan, ways[closest], gaps[closest])
+    places = _carried(plan, way)
     off = np.abs(places - plan.course.at(FOLLOWED)[1])
-    return followed(body.start, body.end, places) if body.ride is not None or off.max() > OFF * size else None
+    rides = body.ride is not None or off.max() > OFF * body.size
+    return followed(body.start, body.end, places) if rides else None
 
 
-def _carried(plan: PairPlan, way: Complexes, gaps: Floats) -> Complexes:
+def _carried(plan: PairPlan, way: Complexes) -> Complexes:
     """Where its middle goes at the times FOLLOWED, from the stretch about which it sits."""
+    gaps = _gaps(way[[0, -1]], plan.body)
     weights = np.exp(-(gaps**2) + gaps.min() ** 2)
     stretch = way @ (weights / weights.sum())
     angle = plan.course.angle
