@@ -268,6 +268,20 @@ test("a press on a shape chooses it and a drag moves it, straight with Shift", a
   });
 });
 
+test("however many shapes a key has, a shape that is moved snaps by its own points", () => {
+  const many = Array.from({ length: 500 }, (_, k) =>
+    box(`b${k}`, 200 + 40 * (k % 25), 300 * Math.floor(k / 25)),
+  );
+  const crown = Array.from({ length: 20 }, (_, k): Point => [50 + 2 * k, k === 7 ? 40 : 60 + (k % 2)]);
+  useTools.getState().set({
+    snaps: { points: true, outlines: true, centres: false, guides: false, grid: false },
+  });
+  arrange({ ...press([50, 60], "body"), drawing: { shapes: [...many, shape("body", crown)] } });
+  move([50 + 338, 60 + 261]);
+  expect(useSketch.getState().catches, "its tip").toEqual([{ kind: "points", at: [400, 300] }]);
+  pressEscape();
+});
+
 test("a part is chosen as a whole, entered by two clicks, and Shift adds and takes away", () => {
   const click = (on: string, held?: Held) => {
     arrange(press([25, 25], on, held));

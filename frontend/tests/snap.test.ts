@@ -83,3 +83,23 @@ test("of several points that move together, the one with the least way to go sna
   expect(catches).toEqual([{ kind: "points", at: [140, 100] }]);
   expect(snapper.move(anchors, [97, 95], true)).toEqual({ by: [97, 95], catches: [] });
 });
+
+test("in a large key every outline catches, wherever it bends", () => {
+  snapping("outlines");
+  const large = {
+    shapes: Array.from({ length: 400 }, (_, k) =>
+      box(`b${k}`, 60 * (k % 20), 60 * Math.floor(k / 20), 40, 20),
+    ),
+  };
+  const snapper = snapperFor(large, pond, 1);
+  for (const k of [0, 19, 210, 399]) {
+    const [x, y] = [60 * (k % 20), 60 * Math.floor(k / 20)];
+    const [{ point }, nothing] = [
+      snapper.point([x + 13, y + 23], false),
+      snapper.point([x + 50, y + 40], false),
+    ];
+    expect(point[0]).toBeCloseTo(x + 13);
+    expect(point[1], `below box ${k}`).toBeCloseTo(y + 20);
+    expect(nothing.catches, `between boxes ${k}`).toEqual([]);
+  }
+});

@@ -1,5 +1,6 @@
-import type { Drawing, Point, Scene, Shape } from "../api/types";
-import { sampled } from "../stage/brush";
+import Flatbush from "flatbush";
+import type { Contour, Drawing, Node, Point, Scene, Shape } from "../api/types";
+import { stretch } from "../stage/brush";
 import { SNAPS, type Snap, useTools } from "./tools";
 
 const REACH = 7; // pixels
@@ -8,9 +9,12 @@ const REACH = 7; // pixels
 export type Catch = { kind: Snap; at: Point; along?: "x" | "y" };
 export type Snapped = { point: Point; catches: Catch[] };
 
+type Place = { kind: Snap; at: Point };
+type Stretch = { from: Node; to: Node };
+
 type Targets = {
-  points: [Point, Snap][];
-  lines: Point[][];
+  things: (Place | Stretch)[];
+  index: Flatbush | null;
   xs: [number, Snap][];
   ys: [number, Snap][];
   grid: number;
@@ -25,23 +29,43 @@ const middle = (shape: Shape): Point => {
 /** What there is to snap to, leaving out what moves. */
 function targets(drawing: Drawing, scene: Scene, moving: (shape: string, node: string) => boolean): Targets {
   const { snaps, grid } = useTools.getState();
-  const found: Targets = { points: [], lines: [], xs: [], ys: [], grid: snaps.grid ? grid : 0 };
+  const things: (Place | Stretch)[] = [];
   for (const shape of drawing.shapes) {
     const nodes = shape.contours.flatMap((c) => c.nodes);
     const still = nodes.filter((n) => !moving(shape.id, n.id));
-    if (snaps.points) found.points.push(...still.map((n): [Point, Snap] => [n.at, "points"]));
+    if (snaps.points) for (const { at } of still) things.push({ kind: "points", at });
     if (still.length < nodes.length) continue;
-    if (snaps.centres) found.points.push([middle(shape), "centres"]);
-    if (snaps.outlines) found.lines.push(...shape.contours.map(sampled));
+    if (snaps.centres) things.push({ kind: "centres", at: middle(shape) });
+    if (snaps.outlines) for (const contour of shape.contours) things.push(...stretches(contour));
   }
+  const xs: [number, Snap][] = [];
+  const ys: [number, Snap][] = [];
   if (snaps.centres) {
-    found.xs.push([scene.width / 2, "centres"]);
-    found.ys.push([scene.height / 2, "centres"]);
+    xs.push([scene.width / 2, "centres"]);
+    ys.push([scene.height / 2, "centres"]);
   }
   if (snaps.guides)
-    for (const guide of scene.guides)
-      (guide.way === "upright" ? found.xs : found.ys).push([guide.at, "guides"]);
-  return found;
+    for (const guide of scene.guides) (guide.way === "upright" ? xs : ys).push([guide.at, "guides"]);
+  return { things, index: indexed(things), xs, ys, grid: snaps.grid ? grid : 0 };
+}
+
+const stretches = ({ nodes, closed }: Contour): Stretch[] =>
+  nodes.flatMap((from, k) => {
+    const to = nodes[k + 1] ?? (closed ? nodes[0] : undefined);
+    return to ? [{ from, to }] : [];
+  });
+
+/** An index by place: a large key has tens of thousands of things to snap to, and every point that moves asks. */
+function indexed(things: (Place | Stretch)[]): Flatbush | null {
+  if (!things.length) return null;
+  const index = new Flatbush(things.length);
+  for (const thing of things) {
+    const ends = "at" in thing ? [thing.at] : [thing.from.at, thing.from.after, thing.to.before, thing.to.at];
+    const [xs, ys] = [ends.map((p) => p[0]), ends.map((p) => p[1])];
+    index.add(Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys));
+  }
+  index.finish();
+  return index;
 }
 
 function onLine(point: Point, [ax, ay]: Point, [bx, by]: Point): Point {
@@ -53,21 +77,26 @@ function onLine(point: Point, [ax, ay]: Point, [bx, by]: Point): Point {
 
 const far = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
-function nearestPoint(point: Point, { points, lines }: Targets, reach: number): Snapped | null {
+function nearestPoint(point: Point, { things, index }: Targets, reach: number): Snapped | null {
+  const [x, y] = point;
+  const near = (index?.search(x - reach, y - reach, x + reach, y + reach) ?? [])
+    .sort((a, b) => a - b)
+    .map((k) => things[k] as Place | Stretch);
   let best: Catch | null = null;
   let least = reach;
-  for (const [at, kind] of points) {
+  const offer = (kind: Snap, at: Point) => {
     const away = far(at, point);
     if (away < least) [best, least] = [{ kind, at }, away];
-  }
-  if (best) return { point: best.at, catches: [best] };
-  for (const row of lines)
-    for (let k = 1; k < row.length; k++) {
-      const at = onLine(point, row[k - 1] as Point, row[k] as Point);
-      const away = far(at, point);
-      if (away < least) [best, least] = [{ kind: "outlines", at }, away];
-    }
-  return best && { point: best.at, catches: [best] };
+  };
+  for (const thing of near) if ("at" in thing) offer(thing.kind, thing.at);
+  if (!best)
+    for (const thing of near)
+      if ("from" in thing) {
+        const row = stretch(thing.from, thing.to);
+        for (let k = 1; k < row.length; k++)
+          offer("outlines", onLine(point, row[k - 1] as Point, row[k] as Point));
+      }
+  return best && { point: (best as Catch).at, catches: [best] };
 }
 
 function nearestOn(

@@ -1,4 +1,4 @@
-import type { Contour, Point, Stroke } from "../api/types";
+import type { Contour, Node, Point, Stroke } from "../api/types";
 
 /** A contour as the stage gets it: node triples (handle before, node, handle after), flat, six numbers a node. */
 export type Line = { row: number[]; nodes: number; closed: boolean; weights: number[] };
@@ -22,6 +22,10 @@ export function sampled(contour: Contour): Point[] {
     Array.from({ length: last * STEPS + 1 }, (_, k) => k / STEPS),
   );
 }
+
+/** Points along one stretch of a contour, between a node and the next. */
+export const stretch = (from: Node, to: Node): Point[] =>
+  sampled({ nodes: [from, to], closed: false, bounds: [] });
 
 function sample(line: Line, params: number[]): Point[] {
   const { row, nodes } = line;

@@ -7,7 +7,7 @@ import { sketch } from "../sketch";
 import { chooseAround } from "./choose";
 import { commit, drag, type Hand, shapeUnder, snapFor, tryOnSpan } from "./hand";
 
-const MOST = 3000; // points that move times shapes that stay: beyond it, a move would take longer than a frame
+const MOST = 1000; // points that move and may snap: beyond it, a move would take longer than a frame
 
 /** Choose shapes, and move them. */
 export function arrange(hand: Hand) {
@@ -35,21 +35,21 @@ export function enter(hand: Pick<Hand, "drawing">, id: string) {
 }
 
 /** What of moving shapes snaps: their points, where they are not too many, and corners and middles of their box. */
-function anchorsOf(moving: Shape[], among: number): Point[] {
+function anchorsOf(moving: Shape[]): Point[] {
   const box = boxOf(moving);
   if (!box) return [];
   const nodes = moving.flatMap((s) => s.contours.flatMap((c) => c.nodes.map((n): Point => n.at)));
   const ninths = [0, 0.5, 1].flatMap((u) =>
     [0, 0.5, 1].map((v): Point => [box.x + u * box.width, box.y + v * box.height]),
   );
-  return nodes.length * among <= MOST ? [...nodes, ...ninths] : ninths;
+  return nodes.length <= MOST ? [...nodes, ...ninths] : ninths;
 }
 
 function move(hand: Hand, chosen: string[]) {
   const ids = new Set(chosen);
   const moving = hand.drawing.shapes.filter((s) => ids.has(s.id));
   const snapper = snapFor(hand, (shape) => ids.has(shape));
-  const anchors = anchorsOf(moving, hand.drawing.shapes.length);
+  const anchors = anchorsOf(moving);
   let matrix: Matrix | null = null;
   const operation = (m: Matrix): Operation => ({
     type: "transform_shapes",
