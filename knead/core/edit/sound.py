@@ -38,7 +38,7 @@ def sound(drawing: Drawing, before: Drawing) -> Drawing:
 
 def _ids_differ(drawing: Drawing) -> bool:
     shapes = [shape.id for shape in drawing.shapes]
-    nodes = [node.id for shape in drawing.shapes for contour in shape.contours for node in contour.nodes]
+    nodes = [node for shape in drawing.shapes for node in shape.node_ids]
     return len(shapes) == len(set(shapes)) and len(nodes) == len(set(nodes))
 
 
@@ -46,7 +46,7 @@ def _with_own_ids(drawing: Drawing) -> Drawing:
     taken: set[str] = set()
     shapes = []
     for shape in drawing.shapes:
-        nodes = [node.id for contour in shape.contours for node in contour.nodes]
+        nodes = shape.node_ids
         again = shape.id in taken
         if again or len(set(nodes)) < len(nodes) or not taken.isdisjoint(nodes):
             shapes.append(renewed(shape, None if again else shape.id))

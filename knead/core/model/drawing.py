@@ -60,6 +60,11 @@ class Shape(Model):
         """Identity by content: SHA-256 of the canonical JSON, which leaves out what is as it is by default."""
         return hashlib.sha256(self.model_dump_json(exclude_defaults=True).encode()).hexdigest()
 
+    @cached_property
+    def node_ids(self) -> tuple[str, ...]:
+        """The ids of all its nodes."""
+        return tuple(node.id for contour in self.contours for node in contour.nodes)
+
 
 class Drawing(Model):
     """Shapes from back to front. Immutable: an edit makes a new one."""
