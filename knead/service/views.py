@@ -332,7 +332,7 @@ def _pair_view(pair: PairPlan, by_hand: bool, travel: PairTravel) -> PairView:
         first_centre=_point(first),
         second_centre=_point(second),
         travel=travel,
-        middles=(_point(pair.course.start), _point(pair.course.end)),
+        middles=(_point(pair.body.start), _point(pair.body.end)),
     )
 
 

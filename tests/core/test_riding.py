@@ -1,38 +1,45 @@
 """What sits on a neighbour that bends stays where it sits: a hand at the end of an arm that is one bent line."""
 
-from collections.abc import Sequence
-
 import numpy as np
 import pytest
 
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Drawing, PairTravel, Point, Take
+from knead.core.model import Contour, Drawing, Node, PairTravel, Point, Take
 from tests.forms import backwards, drawing, ellipse, filled, polygon, stroked, turned
 
 TIMES = (0.125, 0.25, 0.5, 0.75, 0.875)
 
 
-def arm(degrees: Sequence[float]) -> Contour:
+def arm(*degrees: float) -> Contour:
     """A line from the shoulder on, each stretch of 40 going its own way."""
     steps = 40 * np.exp(1j * np.radians(degrees))
     places = 300 + 200j + np.append(0, np.cumsum(steps))
     return polygon([(z.real, z.imag) for z in places.tolist()], closed=False)
 
 
-def figure(degrees: Sequence[float], reverse: bool = False) -> Drawing:
-    line = arm(degrees)
+def noodle(x: float, y: float, bulge: float) -> Contour:
+    """A line from the shoulder to (x, y) that is one bow."""
+    start = Node(at=Point(300, 200), before=Point(300, 200), after=Point(300 + bulge, 200 + bulge))
+    return Contour(nodes=(start, Node(at=Point(x, y), before=Point(x + bulge, y), after=Point(x, y))))
+
+
+def figure(line: Contour, reverse: bool = False) -> Drawing:
     x, y = line.nodes[-1].at
     body, hand = filled(ellipse(250, 230, 60, 90), color="#336699"), filled(ellipse(x, y, 14, 14), color="#eecc99")
     nail = filled(ellipse(x + 6, y, 4, 4), color="#aa4444")
     return drawing(body, stroked(backwards(line) if reverse else line, width=12), hand, nail)
 
 
+UP, DOWN = arm(-20, -45, -70, -100), arm(60, 75, 90, 105)
+
+
 @pytest.mark.parametrize("reverse", [False, True])
 @pytest.mark.parametrize(
-    ("before", "after"), [((60, 75, 90, 105), (-20, -45, -70, -100)), ((10, 30, 60, 80), (-30, -10, 70, 150))]
+    ("before", "after"),
+    [(DOWN, UP), (arm(10, 30, 60, 80), arm(-30, -10, 70, 150)), (noodle(330, 330, 30), noodle(350, 60, 70))],
 )
 def test_a_hand_stays_at_the_end_of_its_arm_and_the_nail_on_the_hand(
-    before: Sequence[float], after: Sequence[float], reverse: bool
+    before: Contour, after: Contour, reverse: bool
 ) -> None:
     first, second = figure(before), figure(after, reverse)
     plan = plan_span(first, second, Take())
@@ -46,7 +53,7 @@ def test_a_hand_stays_at_the_end_of_its_arm_and_the_nail_on_the_hand(
 
 
 def test_a_path_that_was_drawn_for_it_goes_before() -> None:
-    first, second = figure((60, 75, 90, 105)), figure((-20, -45, -70, -100))
+    first, second = figure(DOWN), figure(UP)
     hands = first.shapes[2].id, second.shapes[2].id
     path = Point(-150, 0), Point(-150, 0)
     led = plan_span(first, second, Take(travels=(PairTravel(first=hands[0], second=hands[1], path=path),)))

@@ -15,6 +15,7 @@ from knead.core.blend.gradient import Carry
 from knead.core.blend.load import Load
 from knead.core.blend.paint import Looks, PaintPlan
 from knead.core.blend.pieces import Piece
+from knead.core.blend.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
@@ -46,6 +47,8 @@ class PairPlan:
     pieces: tuple[Piece, ...] = ()
     rival: "PairPlan | None" = None
     """The best plan that takes its form half round, once that was needed."""
+    welded: bool = False
+    """Whether it goes as one with what it shares an edge with, on their common course."""
 
     @property
     def contours(self) -> tuple[ContourPlan, ...]:
@@ -121,12 +124,12 @@ class PairPlan:
             return self if named == self.pieces else replace(self, pieces=named)
         return self if names == [self.identity] else replace(self, identity=names[0])
 
-    def on_course(self, course: Course) -> "PairPlan":
-        """The same plan with its middle on another course."""
-        if course == self.course:
+    def on_course(self, course: Course, welded: bool = False) -> "PairPlan":
+        """The same plan with its middle on another course, perhaps one that it shares with what it is welded to."""
+        if (course, welded) == (self.course, self.welded):
             return self
         load = self.load if course.angle == self.load.angle else Load(self.contours, course.angle)
-        return replace(self, course=course, load=load)
+        return replace(self, course=course, load=load, welded=welded)
 
     @property
     def kin(self) -> bool:
@@ -149,7 +152,8 @@ class PairPlan:
         if not self._whole:
             return "direct"
         if self.blend == "auto":
-            return "solid" if self.load.evidence[0] > 0.5 else "arc" if self._turning else "direct"
+            solid = not self.welded and self.load.evidence[0] > 0.5
+            return "solid" if solid else "arc" if self._turning else "direct"
         return "arc" if self.blend == "solid" and self.load.stiff is None else self.blend
 
     @property
@@ -159,6 +163,8 @@ class PairPlan:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         if self.blend != "auto":
             return "chosen by hand"
+        if self.welded:
+            return "it shares an edge with its neighbour"
         if self.way == "arc":
             if not self.course.hangs and self.course.parent is None:
                 return "it turns as you said"
@@ -167,7 +173,8 @@ class PairPlan:
 
     @property
     def _turning(self) -> bool:
-        return self.course.parent is not None or self.course.ride is not None or self.body.turns != 0
+        course = self.course
+        return self.welded or course.parent is not None or course.ride is not None or self.body.turns != 0
 
     @property
     def _along(self) -> bool:
@@ -178,16 +185,31 @@ class PairPlan:
         """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
         times = self.places(times)
         first, second, course = self.first_points, self.second_points, self.course
-        share = 1.0 if self.blend == "solid" else self.load.evidence[0] if self.blend == "auto" and self._whole else 0.0
+        share = self._solid_share
         plain = first[None]
         if share < 1.0 or self.load.stiff is None:
-            if self.way == "arc" and course.parent is None:
+            if self.way == "arc" and course.parent is None and not self.welded:
                 course = course.swung(self.motion)
             plain = (travel.arc if self._along else travel.direct)(first, second, times, course)
         if share == 0.0 or self.load.stiff is None:
             return plain
         solid = self.load.stiff.at(first, second, times, course)
         return solid if share == 1.0 else travel.mixed(solid, plain, share, times)
+
+    def outlines(self, rows: Complexes) -> list[Complexes]:
+        """Points along each contour, shape (len(rows), points), for rows of node triples as `points` gives them."""
+        found, start = [], 0
+        for contour in self.contours:
+            triples = rows[:, start : start + contour.first.size].reshape(len(rows), -1, 3)
+            found.append(np.array([outline_points(row, contour.closed) for row in triples]))
+            start += contour.first.size
+        return found
+
+    @property
+    def _solid_share(self) -> float:
+        if self.blend == "solid":
+            return 1.0
+        return self.load.evidence[0] if self.blend == "auto" and self._whole and not self.welded else 0.0
 
     @property
     def _whole(self) -> bool:

@@ -6,12 +6,12 @@ import numpy as np
 
 from knead.core.blend.body import Body
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import FOLLOWED, Ride, followed
 
 SITS = 1.0  # how far a middle may be from its neighbour's outline in both keys, by its size
 BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend
+NEAREST = 8.0  # how much the nearest points of the stretch lead
 OFF = 0.25  # how far off its stretch, by its size, a shape must be on its own way to ride
 
 
@@ -41,7 +41,8 @@ def _carrier(plan: PairPlan, carriers: list[PairPlan]) -> PairPlan | None:
     """The larger neighbour on whose outline its middle sits closest, if on any."""
     body = plan.body
     larger = [carrier for carrier in carriers if carrier.body.size > body.size]
-    gaps = [_gaps(np.array([c.body.first, c.body.second]), body).min() for c in larger]
+    keys = [np.concatenate(c.outlines(np.array([c.first_points, c.second_points])), axis=1) for c in larger]
+    gaps = [_gaps(points, body).min() for points in keys]
     closest = int(np.argmin(gaps)) if gaps else None
     return larger[closest] if closest is not None and gaps[closest] < SITS else None
 
@@ -55,12 +56,7 @@ def _gaps(points: Complexes, body: Body) -> Floats:
 def _way(plan: PairPlan) -> Complexes:
     """Points along its outlines at the first key, at the times FOLLOWED, and at the second, shape (times, points)."""
     rows = np.concatenate([plan.first_points[None], plan.points(FOLLOWED), plan.second_points[None]])
-    parts, start = [], 0
-    for contour in plan.contours:
-        triples = rows[:, start : start + contour.first.size].reshape(len(rows), -1, 3)
-        parts.append(np.array([outline_points(row, contour.closed) for row in triples]))
-        start += contour.first.size
-    return np.concatenate(parts, axis=1)
+    return np.concatenate(plan.outlines(rows), axis=1)
 
 
 def _ride(plan: PairPlan, way: Complexes) -> Ride | None:
@@ -75,7 +71,7 @@ def _ride(plan: PairPlan, way: Complexes) -> Ride | None:
 def _carried(plan: PairPlan, way: Complexes) -> Complexes:
     """Where its middle goes at the times FOLLOWED, from the stretch about which it sits."""
     gaps = _gaps(way[[0, -1]], plan.body)
-    weights = np.exp(-(gaps**2) + gaps.min() ** 2)
+    weights = np.exp(-NEAREST * (gaps**2 - gaps.min() ** 2))
     stretch = way @ (weights / weights.sum())
     angle = plan.course.angle
     away = [

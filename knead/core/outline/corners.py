@@ -14,6 +14,8 @@ REACH = 6  # how many corners may be passed over between two that are matched
 SEEDS = 3  # pairs of corners, the likeliest first, from which a round is begun
 TURNED, BROKEN, PLACED = 0.6, 0.5, 0.5  # what unlike directions, breaks and places cost, each for the worst unlikeness
 WORTH = 0.8  # what it is worth to match a right angle with a right angle
+FEWEST, MOST = 3, 24  # so many corners a polygon may have of which all are laid on all of another
+IN_CORNERS = 0.8  # the share of its turning that a polygon has in its corners
 SKEWED = 0.8  # what stretches between corners cost where their directions are opposite
 
 
@@ -140,3 +142,28 @@ def _chain(
         i, j = origin[i, j, 0], origin[i, j, 1]
         count += 1
     return total[n - 1, m - 1], steps[: count + 1][::-1].copy()
+
+
+def all_corners(first: Track, second: Track) -> list[Floats]:
+    """Maps (k, 2) that lay each corner of a polygon on one of another that has as many, in one order.
+
+    A polygon's sides may bend a little. Corners that turn the other way are not laid on each other.
+    """
+    one, two = _corners(first), _corners(second)
+    bends, others = np.sign(one.breaks), np.sign(two.breaks)
+    if not (FEWEST <= len(bends) == len(others) <= MOST and _is_polygon(first, one) and _is_polygon(second, two)):
+        return []
+    if not first.closed:
+        rows = np.stack([np.concatenate([[0.0], side.shares, [1.0]]) for side in (one, two)], axis=1)
+        return [rows] if np.array_equal(bends, others) else []
+    here = np.append(one.shares, one.shares[0] + 1.0)
+    shifts = [k for k in range(len(others)) if np.array_equal(bends, np.roll(others, -k))]
+    there = [np.concatenate([two.shares[k:], two.shares[:k] + 1.0, two.shares[k : k + 1] + 1.0]) for k in shifts]
+    return [np.stack([here, row], axis=1) for row in there]
+
+
+def _is_polygon(track: Track, corners: _Corners) -> bool:
+    steps = np.diff(track.sketch(np.linspace(0, 1, 129)))
+    around = np.append(steps, steps[:1]) if track.closed else steps
+    turning = float(np.abs(np.angle(around[1:] * np.conj(around[:-1]) + 1e-300)).sum())
+    return float(np.abs(corners.breaks).sum()) >= IN_CORNERS * turning

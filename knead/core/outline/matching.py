@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, area, reversed_path
 from knead.core.geometry.track import Track, measure
-from knead.core.outline.corners import corner_ties
+from knead.core.outline.corners import all_corners, corner_ties
 from knead.core.outline.field import Coarse, Field, Look
 from knead.core.outline.grid import turning
 from knead.core.outline.mirror import mirror_ties, mirrored
@@ -22,6 +22,7 @@ TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie mus
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
+KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FAIR = 1.34  # what is symmetric in both keys stays so, if that strains no more than this against any other map
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
@@ -79,6 +80,8 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
         for candidate in _candidates(first, second, ties, backwards)
     ]
     best = min(candidates, key=_judged)
+    if best.strain.distortion > GOOD and not len(ties):
+        best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
     if best.strain.distortion > HARD and first.closed and not len(ties):
         return _symmetric(first, second, FAIR * best.strain.whole) or best
     return best
@@ -120,6 +123,21 @@ def _symmetric(first: Track, second: Track, most: float) -> Correspondence | Non
         found += _tried(first, partner, halves, backwards)
     best = min(found, key=_judged)
     return best if best.strain.whole < most else None
+
+
+def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondence | None:
+    """The best map that keeps all corners of outlines which have as many, if it strains less than `most`."""
+    found: list[Correspondence] = []
+    for backwards in _directions(first, second, np.zeros((0, 2))):
+        partner = _run(second, backwards)
+        maps = all_corners(first, partner)
+        even = _tried(first, partner, maps, backwards)
+        if even:
+            ties = min(zip(even, maps, strict=True), key=lambda each: _judged(each[0]))[1]
+            met = np.mod(ties[:-1], 1.0) if first.closed else ties
+            found += [*even, *_tried(first, partner, [Field(first, partner, met).lay(LOOKS[0], 2)], backwards)]
+    best = min(found, key=_judged, default=None)
+    return best if best is not None and best.strain.whole < most else None
 
 
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:

@@ -73,7 +73,7 @@ def _of_pair(pair: PairPlan, before: Figures, taken: set[str]) -> list[Proposal]
 def _tried(pair: PairPlan, hint: Hint) -> tuple[PairPlan, Figures]:
     take = Take(hints=(*pair.hints, hint), blend=pair.blend, tolerance=pair.tolerance)
     trial = plan_pair(pair.paint.first, pair.paint.second, take, pair.pair)
-    trial = trial.on_course(pair.course)
+    trial = trial.on_course(pair.course, pair.welded)
     return trial, _figures(trial)
 
 
