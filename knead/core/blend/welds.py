@@ -4,10 +4,12 @@ Shapes that would part along their common edges take the one course of the large
 both keys meet in between as well.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, Ints
 
 MEETS = 0.01  # how near edges lie that are one, by the size of the smaller shape
 EDGE = 0.4  # how long, by the size of the smaller, an edge must be that welds
@@ -16,26 +18,28 @@ LOSES = 0.08  # how far, by its size, a shape may be from its own way: what bend
 HALF_WAY = np.array([0.5])
 
 
-def may_weld(plan: PairPlan) -> bool:
+def _may_weld(plan: PairPlan) -> bool:
     """Whether nothing that was chosen by hand says how it goes."""
     return plan.blend == "auto" and plan.goes == (0.0, 1.0) and plan.body.path is None
 
 
 def welded(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
     """The plans, with those on one course that would part along an edge; `touching` says which may share one."""
-    ways = {k: _way(plans[k]) for k in {*touching, *(j for mates in touching.values() for j in mates)}}
+    near = {(min(k, j), max(k, j)) for k, mates in touching.items() for j in mates}
+    pairs = sorted(pair for pair in near if all(_may_weld(plans[k]) for k in pair))
+    asked = {k for pair in pairs for k in pair}
+    edges = {k: _edges(plans[k], np.array([plans[k].first_points, plans[k].second_points])) for k in asked}
     homes = list(range(len(plans)))
     parted: set[int] = set()
-    for k, mates in touching.items():
-        for j in [j for j in mates if may_weld(plans[j]) and (j > k or k not in touching.get(j, ()))]:
-            size = min(plans[k].body.size, plans[j].body.size)
-            apart = _apart(ways[k], ways[j], size)
-            if apart is None:
-                continue
-            old, new = homes[j], homes[k]
-            homes = [new if home == old else home for home in homes]
-            if apart > PARTS * size:
-                parted.add(k)
+    for k, j in pairs:
+        size = min(plans[k].body.size, plans[j].body.size)
+        common = _common(edges[k], edges[j], size)
+        if common is None:
+            continue
+        old, new = homes[j], homes[k]
+        homes = [new if home == old else home for home in homes]
+        if common.gap(_half_way(plans[k]), _half_way(plans[j])) > PARTS * size:
+            parted.add(k)
     found = list(plans)
     for home in {homes[k] for k in parted}:
         group = [k for k, other in enumerate(homes) if other == home]
@@ -51,26 +55,41 @@ def _moved(one: PairPlan, other: PairPlan) -> float:
     return float(np.abs(one.points(HALF_WAY) - other.points(HALF_WAY)).mean())
 
 
-def _way(plan: PairPlan) -> Complexes:
-    """The beginnings and ends of edges along its outlines at the first key, half way, and at the second; (3, k, 2)."""
-    rows = np.concatenate([plan.first_points[None], plan.points(HALF_WAY), plan.second_points[None]])
+def _half_way(plan: PairPlan) -> Complexes:
+    return np.asarray(_edges(plan, plan.points(HALF_WAY))[0])
+
+
+def _edges(plan: PairPlan, rows: Complexes) -> Complexes:
+    """The beginnings and ends of edges along its outlines for rows of node triples, shape (len(rows), edges, 2)."""
     edges = [np.stack([points, np.roll(points, -1, axis=1)], axis=2) for points in plan.outlines(rows)]
     closed = [contour.closed for contour in plan.contours]
     return np.concatenate([row if whole else row[:, :-1] for row, whole in zip(edges, closed, strict=True)], axis=1)
 
 
-def _apart(one: Complexes, two: Complexes, size: float) -> float | None:
-    """How far apart two outlines come half way where they are one edge in both keys; None if they share none."""
+@dataclass(frozen=True)
+class _Common:
+    """Points of one outline that lie on edges of another in both keys: which, on which, and how far along; (k,)."""
+
+    points: Ints
+    edges: Ints
+    along: Floats
+
+    def gap(self, one: Complexes, two: Complexes) -> float:
+        """How far they are apart where the outlines have these edges, shape (edges, 2) each."""
+        starts, ends = two[self.edges].T
+        return float(np.abs(one[self.points, 0] - starts - self.along * (ends - starts)).max())
+
+
+def _common(one: Complexes, two: Complexes, size: float) -> _Common | None:
+    """The edges that two outlines have in common in both keys, shape (2, edges, 2) each; None if there are none."""
     points, starts, steps = one[:, :, 0], two[:, :, 0], two[:, :, 1] - two[:, :, 0]
     along = _share(points[0][:, None] - starts[0][None], steps[0][None])
-    gaps = np.abs(points[:, :, None] - starts[:, None] - along * steps[:, None])
-    worst = np.maximum(gaps[0], gaps[2])
+    worst = np.abs(points[:, :, None] - starts[:, None] - along * steps[:, None]).max(axis=0)
     nearest = np.argmin(worst, axis=1)
-    each = np.arange(len(nearest))
-    meets = worst[each, nearest] <= MEETS * size
-    if meets.sum() < 2 or np.ptp(points[0][meets].real) + np.ptp(points[0][meets].imag) < EDGE * size:
+    met = np.flatnonzero(worst[np.arange(len(nearest)), nearest] <= MEETS * size)
+    if len(met) < 2 or np.ptp(points[0][met].real) + np.ptp(points[0][met].imag) < EDGE * size:
         return None
-    return float(gaps[1][each, nearest][meets].max())
+    return _Common(met, nearest[met], along[met, nearest[met]])
 
 
 def _share(away: Complexes, step: Complexes) -> Floats:
