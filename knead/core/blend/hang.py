@@ -36,17 +36,21 @@ DEARER = 0.01  # how much more distortion a shape may take on to hang on its nei
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
-    plans = _on_courses(_joined(_rooted(on_foot(plans))))
+    if not plans:
+        return plans
+    touching = _touching(plans)
+    plans = _on_courses(_joined(_rooted(on_foot(plans)), touching))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
-    unsure = [k for k, plan in enumerate(plans) if _unsure(plan)]
-    touching = _touching(plans, unsure)
     # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it
-    for k in [k for k, mates in touching.items() if any(plans[j].body.takes(plans[k].body) for j in mates)]:
-        del touching[k]
+    unsure = {
+        k: mates
+        for k, mates in touching.items()
+        if _unsure(plans[k]) and not any(plans[j].body.takes(plans[k].body) for j in mates)
+    }
     for _ in range(ROUNDS):
         changed = False
-        for k in [k for k, mates in touching.items() if _apart(plans, k, mates) > OFF]:
+        for k in [k for k, mates in unsure.items() if _apart(plans, k, mates) > OFF]:
             plans[k] = _with_rival(plans[k])
             rival = plans[k].rival
             if rival is None or rival.strain > plans[k].strain + DEARER:
@@ -62,7 +66,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         if riding == plans:
             break
         plans = _on_courses(riding)
-    return welded(plans, _touching(plans, list(range(len(plans)))))
+    return welded(plans, touching)
 
 
 def _rooted(plans: list[PairPlan]) -> list[PairPlan]:
@@ -104,18 +108,17 @@ def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
     return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
 
 
-def _joined(plans: list[PairPlan]) -> list[PairPlan]:
+def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
     """The plans, with closed forms turned half round where else another end would be at their joint in each key.
 
     What turns with its neighbour is as it should be.
     """
     found = list(plans)
-    free = [k for k, plan in enumerate(plans) if _free(plan)]
-    for k, touched in _touching(plans, free).items():
+    for k, touched in touching.items():
         plan = plans[k]
         mates = [mate for j in touched if (mate := plans[j].body).size > plan.body.size]
         bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
-        if not bent or _kept(plan, mates) >= 0:
+        if not bent or not _free(plan) or _kept(plan, mates) >= 0:
             continue
         found[k] = _with_rival(plan)
         rival = found[k].rival
@@ -180,16 +183,15 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
     return float(shapely.distance(half[0], np.array(half[1:])).max()) / max(plans[k].body.size, 1e-9)
 
 
-def _touching(plans: list[PairPlan], of: list[int]) -> dict[int, list[int]]:
-    """Of each of these shapes, those it touches in both keys, if any; the largest shape holds all others.
+def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
+    """Of each shape, those it touches in both keys, if any; the largest shape holds all others.
 
     What goes on a path that was drawn for it comes off its neighbours on purpose.
     """
     hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
-    of = [k for k in of if k != int(np.argmax(shapely.area(hulls[0])))]
+    each = np.arange(len(plans))
+    own, other = np.nonzero((each[:, None] != each) & (each[:, None] != int(np.argmax(shapely.area(hulls[0])))))
     reach = TOUCHING * np.array([plan.body.size for plan in plans])
-    own, other = np.nonzero(np.arange(len(plans)) != np.array(of, dtype=np.int64)[:, None])
-    own = np.array(of, dtype=np.int64)[own]
     for side in hulls:  # the boxes first: most are far apart
         boxes, most = shapely.bounds(side), np.minimum(reach[own], reach[other])
         apart = np.maximum(boxes[own, :2] - boxes[other, 2:], boxes[other, :2] - boxes[own, 2:]).max(axis=1)
