@@ -22,12 +22,12 @@ def on_foot(plans: list[PairPlan]) -> list[PairPlan]:
 
 def rides(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans with rides for those that would come off what they sit on. Their courses must be found anew."""
-    carriers = [plan for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
+    carriers = [(plan, _at_keys(plan)) for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
     ways: dict[int, Complexes] = {}
     found = list(plans)
     for k, plan in enumerate(plans):
         ride = None
-        carrier = _carrier(plan, carriers) if plan.body.path is None and plan.goes == (0.0, 1.0) else None
+        carrier = _carrier(plan.body, carriers) if plan.body.path is None and plan.goes == (0.0, 1.0) else None
         if carrier is not None:
             if id(carrier) not in ways:
                 ways[id(carrier)] = _way(carrier)
@@ -37,14 +37,17 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
     return found
 
 
-def _carrier(plan: PairPlan, carriers: list[PairPlan]) -> PairPlan | None:
-    """The larger neighbour on whose outline its middle sits closest, if on any."""
-    body = plan.body
-    larger = [carrier for carrier in carriers if carrier.body.size > body.size]
-    keys = [np.concatenate(c.outlines(np.array([c.first_points, c.second_points])), axis=1) for c in larger]
-    gaps = [_gaps(points, body).min() for points in keys]
+def _at_keys(plan: PairPlan) -> Complexes:
+    """Points along its outlines at both keys, shape (2, points)."""
+    return np.concatenate(plan.outlines(np.array([plan.first_points, plan.second_points])), axis=1)
+
+
+def _carrier(body: Body, carriers: list[tuple[PairPlan, Complexes]]) -> PairPlan | None:
+    """The larger neighbour on whose outline a shape's middle sits closest, if on any."""
+    larger = [(carrier, points) for carrier, points in carriers if carrier.body.size > body.size]
+    gaps = [_gaps(points, body).min() for _, points in larger]
     closest = int(np.argmin(gaps)) if gaps else None
-    return larger[closest] if closest is not None and gaps[closest] < SITS else None
+    return larger[closest][0] if closest is not None and gaps[closest] < SITS else None
 
 
 def _gaps(points: Complexes, body: Body) -> Floats:

@@ -27,18 +27,16 @@ def welded(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPl
     """The plans, with those on one course that would part along an edge; `touching` says which may share one."""
     near = {(min(k, j), max(k, j)) for k, mates in touching.items() for j in mates}
     pairs = sorted(pair for pair in near if all(_may_weld(plans[k]) for k in pair))
-    asked = {k for pair in pairs for k in pair}
-    edges = {k: _edges(plans[k], np.array([plans[k].first_points, plans[k].second_points])) for k in asked}
     homes = list(range(len(plans)))
     parted: set[int] = set()
     for k, j in pairs:
-        size = min(plans[k].body.size, plans[j].body.size)
-        common = _common(edges[k], edges[j], size)
+        smaller, larger = sorted((plans[k], plans[j]), key=lambda plan: plan.body.size)
+        common = _common(smaller, larger)
         if common is None:
             continue
         old, new = homes[j], homes[k]
         homes = [new if home == old else home for home in homes]
-        if common.gap(_half_way(plans[k]), _half_way(plans[j])) > PARTS * size:
+        if common.gap(smaller, larger) > PARTS * smaller.body.size:
             parted.add(k)
     found = list(plans)
     for home in {homes[k] for k in parted}:
@@ -55,39 +53,34 @@ def _moved(one: PairPlan, other: PairPlan) -> float:
     return float(np.abs(one.points(HALF_WAY) - other.points(HALF_WAY)).mean())
 
 
-def _half_way(plan: PairPlan) -> Complexes:
-    return np.asarray(_edges(plan, plan.points(HALF_WAY))[0])
-
-
-def _edges(plan: PairPlan, rows: Complexes) -> Complexes:
-    """The beginnings and ends of edges along its outlines for rows of node triples, shape (len(rows), edges, 2)."""
-    edges = [np.stack([points, np.roll(points, -1, axis=1)], axis=2) for points in plan.outlines(rows)]
-    closed = [contour.closed for contour in plan.contours]
-    return np.concatenate([row if whole else row[:, :-1] for row, whole in zip(edges, closed, strict=True)], axis=1)
-
-
 @dataclass(frozen=True)
 class _Common:
-    """Points of one outline that lie on edges of another in both keys: which, on which, and how far along; (k,)."""
+    """Nodes of one outline that lie on edges of another in both keys: which, on which, and how far along; (k,)."""
 
-    points: Ints
+    nodes: Ints
     edges: Ints
     along: Floats
 
-    def gap(self, one: Complexes, two: Complexes) -> float:
-        """How far they are apart where the outlines have these edges, shape (edges, 2) each."""
-        starts, ends = two[self.edges].T
-        return float(np.abs(one[self.points, 0] - starts - self.along * (ends - starts)).max())
+    def gap(self, one: PairPlan, two: PairPlan) -> float:
+        """How far they are apart half way."""
+        ours, theirs = (plan.points(HALF_WAY).reshape(-1, 3) for plan in (one, two))
+        parts = np.split(theirs, np.cumsum([len(contour.first) for contour in two.contours])[:-1])
+        rows = [contour.edges_at(part) for contour, part in zip(two.contours, parts, strict=True)]
+        starts, ends = np.concatenate(rows)[self.edges].T
+        return float(np.abs(ours[self.nodes, 1] - starts - self.along * (ends - starts)).max())
 
 
-def _common(one: Complexes, two: Complexes, size: float) -> _Common | None:
-    """The edges that two outlines have in common in both keys, shape (2, edges, 2) each; None if there are none."""
-    points, starts, steps = one[:, :, 0], two[:, :, 0], two[:, :, 1] - two[:, :, 0]
-    along = _share(points[0][:, None] - starts[0][None], steps[0][None])
-    worst = np.abs(points[:, :, None] - starts[:, None] - along * steps[:, None]).max(axis=0)
+def _common(one: PairPlan, two: PairPlan) -> _Common | None:
+    """The nodes of an outline that lie on another in both keys, if they are two or more and not in one place."""
+    nodes = np.array([one.first_points.reshape(-1, 3)[:, 1], one.second_points.reshape(-1, 3)[:, 1]])
+    edges = np.concatenate([contour.edges for contour in two.contours], axis=1)
+    starts, steps = edges[:, :, 0], edges[:, :, 1] - edges[:, :, 0]
+    along = _share(nodes[0][:, None] - starts[0][None], steps[0][None])
+    worst = np.abs(nodes[:, :, None] - starts[:, None] - along * steps[:, None]).max(axis=0)
     nearest = np.argmin(worst, axis=1)
+    size = one.body.size
     met = np.flatnonzero(worst[np.arange(len(nearest)), nearest] <= MEETS * size)
-    if len(met) < 2 or np.ptp(points[0][met].real) + np.ptp(points[0][met].imag) < EDGE * size:
+    if len(met) < 2 or np.ptp(nodes[0][met].real) + np.ptp(nodes[0][met].imag) < EDGE * size:
         return None
     return _Common(met, nearest[met], along[met, nearest[met]])
 

@@ -63,6 +63,16 @@ class ContourPlan:
         """Points along each stretch of both sides that meet, its ends included, shape (stretches, 5)."""
         return _pieces(self.first, self.closed, ENDS_TOO), _pieces(self.second, self.closed, ENDS_TOO)
 
+    @cached_property
+    def edges(self) -> Complexes:
+        """Short edges along it at both keys, shape (2, edges, 2)."""
+        return np.array([self.edges_at(self.first), self.edges_at(self.second)])
+
+    def edges_at(self, triples: Complexes) -> Complexes:
+        """The beginnings and ends of short edges along it where its nodes are these, shape (edges, 2)."""
+        rows = _pieces(triples, self.closed, ENDS_TOO)
+        return np.stack([rows[:, :-1].ravel(), rows[:, 1:].ravel()], axis=1)
+
     def samples(self) -> tuple[Complexes, Complexes, Floats]:
         """Points that meet and the lengths they stand for: what a motion is fitted to. Shapes (k,)."""
         one, two = _pieces(self.first, self.closed), _pieces(self.second, self.closed)
