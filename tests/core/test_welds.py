@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 import shapely
 
+from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
-from knead.core.model import Drawing, Take
-from tests.forms import begun_at, drawing, filled, outline, polygon
+from knead.core.model import Contour, Drawing, PairTravel, Take
+from tests.forms import apart, begun_at, drawing, filled, outline, polygon, stroked
 
 TIMES = (0.2, 0.5, 0.8)
 
@@ -40,18 +41,58 @@ def test_the_faces_of_a_box_keep_their_corners_and_their_edges(before: float, af
             assert np.sort(np.abs(np.subtract.outer(corners[0], wall)).ravel())[:2].max() < 1e-6, "and so with the top"
 
 
+def leaf(bend: float) -> np.ndarray:
+    """The ring of a leaf whose spine bends, as complex numbers; it begins at the stalk, and is at the tip half way."""
+    along = np.linspace(0, 1, 9)
+    spine = np.cumsum(np.append(0, 40 * np.exp(1j * bend * along[:-1]))) + 100 + 200j
+    width = 30j * np.sin(np.pi * along) * np.exp(1j * bend * along)
+    return np.concatenate([spine - width, (spine + width)[-2:0:-1]])
+
+
+def through(places: np.ndarray, closed: bool) -> Contour:
+    return polygon([(z.real, z.imag) for z in places.tolist()], closed=closed)
+
+
+@pytest.mark.parametrize("part", [slice(0, 9), slice(4, 10), slice(2, 6)])
+@pytest.mark.parametrize(("before", "after"), [(0.0, 2.6), (-0.8, 0.9), (0.2, 1.8)])
+def test_no_gap_opens_between_a_line_and_the_fill_along_whose_edge_it_lies(
+    before: float, after: float, part: slice
+) -> None:
+    first, second = (
+        drawing(filled(through(ring, True), color="#66aa55"), stroked(through(ring[part], False)))
+        for ring in (leaf(before), leaf(after))
+    )
+    plan = plan_span(first, second, Take())
+    for t in TIMES:
+        fill, line = (outline(shape.contours[0]) for shape in plan.at(t).shapes)
+        assert shapely.distance(shapely.LineString(fill), shapely.points(line)).max() < 0.5
+    for t, key in ((0.0, first), (1.0, second)):
+        assert apart(plan.at(t).shapes[1].contours[0], key.shapes[1].contours[0]) < 1e-9, "exact at the keys"
+
+
+def test_what_is_chosen_by_hand_for_a_line_goes_before_the_edge() -> None:
+    rings = leaf(0.0), leaf(2.6)
+    first, second = (
+        drawing(filled(through(ring, True), color="#66aa55"), stroked(through(ring[:9], False))) for ring in rings
+    )
+    ids = first.shapes[1].id, second.shapes[1].id
+    straight = Take(travels=(PairTravel(first=ids[0], second=ids[1], blend="direct"),))
+    half = as_complex(outline(plan_span(first, second, straight).at(0.5).shapes[1].contours[0]))
+    meant = 0.5 * (rings[0][:9] + rings[1][:9])
+    assert np.abs(np.subtract.outer(meant, half)).min(axis=1).max() < 1
+
+
 @pytest.mark.parametrize("bend", [2.0, 2.6])
 def test_what_bends_much_keeps_its_form_rather_than_its_edges(bend: float) -> None:
-    def leaf(bend: float) -> Drawing:
+    def halves(bend: float) -> Drawing:
         """Two halves on both sides of a spine that bends."""
-        along = np.linspace(0, 1, 9)
-        spine = np.cumsum(np.append(0, 40 * np.exp(1j * bend * along[:-1]))) + 100 + 200j
-        width = 30j * np.sin(np.pi * along) * np.exp(1j * bend * along)
-        halves = [np.concatenate([spine, (spine + side * width)[-2:0:-1]]) for side in (1, -1)]
-        rows = [[(z.real, z.imag) for z in half.tolist()] for half in halves]
-        return drawing(*(filled(polygon(row), color=c) for row, c in zip(rows, ("#66aa55", "#447733"), strict=True)))
+        ring = leaf(bend)
+        upper, lower = ring[:9], np.append(ring[8:], ring[0])
+        spine = 0.5 * (upper + lower[::-1])
+        sides = [np.concatenate([spine, side[-2:0:-1]]) for side in (upper, lower[::-1])]
+        return drawing(*(filled(through(s, True), color=c) for s, c in zip(sides, ("#66aa55", "#447733"), strict=True)))
 
-    first, second = leaf(0.0), leaf(bend)
+    first, second = halves(0.0), halves(bend)
     plan = plan_span(first, second, Take())
     areas = [
         [shapely.Polygon(outline(s.contours[0])).area for s in key.shapes] for key in (first, plan.at(0.5), second)

@@ -16,7 +16,7 @@ from knead.core.blend.course import courses
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
 from knead.core.blend.riding import on_foot, rides
-from knead.core.blend.welds import welded
+from knead.core.blend.welds import glued, welded
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.track import track_of
 from knead.core.model import Take
@@ -66,7 +66,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         if riding == plans:
             break
         plans = _on_courses(riding)
-    return welded(plans, touching)
+    return glued(welded(plans, touching), touching)
 
 
 def _rooted(plans: list[PairPlan]) -> list[PairPlan]:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend import travel
 from knead.core.blend.body import Body
+from knead.core.blend.common import Glue
 from knead.core.blend.course import Course
 from knead.core.blend.gradient import Carry
 from knead.core.blend.load import Load
@@ -49,6 +50,8 @@ class PairPlan:
     """The best plan that takes its form half round, once that was needed."""
     welded: bool = False
     """Whether it goes as one with what it shares an edge with, on their common course."""
+    glue: Glue | None = None
+    """The edge of a fill that it goes along."""
 
     @property
     def contours(self) -> tuple[ContourPlan, ...]:
@@ -163,8 +166,8 @@ class PairPlan:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         if self.blend != "auto":
             return "chosen by hand"
-        if self.welded:
-            return "it shares an edge with its neighbour"
+        if self.welded or self.glue:
+            return "it goes along the edge of a fill" if self.glue else "it shares an edge with its neighbour"
         if self.way == "arc":
             if not self.course.hangs and self.course.parent is None:
                 return "it turns as you said"
@@ -182,8 +185,12 @@ class PairPlan:
         return self.way == "arc" or (self._turning and self.blend == "auto")
 
     def points(self, times: Floats) -> Complexes:
-        """Node triples at the times, shape (len(times), nodes * 3). Auto mixes the ways by their evidence."""
-        times = self.places(times)
+        """Node triples at the times, shape (len(times), nodes * 3)."""
+        own = self._loose_points(self.places(times))
+        return self.glue.moved(own, (self.first_points, self.second_points), times) if self.glue else own
+
+    def _loose_points(self, times: Floats) -> Complexes:
+        """Where its course and what it carries take it. Auto mixes the ways by their evidence."""
         first, second, course = self.first_points, self.second_points, self.course
         share = self._solid_share
         plain = first[None]

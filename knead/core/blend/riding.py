@@ -16,7 +16,8 @@ OFF = 0.25  # how far off its stretch, by its size, a shape must be on its own w
 
 
 def on_foot(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans without rides."""
+    """The plans without rides, and loose."""
+    plans = [p if p.glue is None else replace(p, glue=None) for p in plans]
     return [p if p.body.ride is None else replace(p, body=replace(p.body, ride=None)) for p in plans]
 
 

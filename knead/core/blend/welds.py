@@ -1,20 +1,22 @@
 """What shares an edge with a neighbour in both keys shares it all the way: the faces of a box do not come apart.
 
 Shapes that would part along their common edges take the one course of the largest of them, on which points that meet at
-both keys meet in between as well.
+both keys meet in between as well. Lines along the edge of a fill go as that edge goes.
 """
 
-from dataclasses import dataclass
+from dataclasses import replace
 
 import numpy as np
 
+from knead.core.blend.common import Common, common_edges, glue_to
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.geometry.bezier import Complexes, Floats, Ints
 
-MEETS = 0.01  # how near edges lie that are one, by the size of the smaller shape
-EDGE = 0.4  # how long, by the size of the smaller, an edge must be that welds
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.08  # how far, by its size, a shape may be from its own way: what bends much would lose its form
+SEEN, LOOSE = (
+    0.003,
+    0.2,
+)  # gaps, by the line's size, that are seen, and that are none because the line is not on its edge
 HALF_WAY = np.array([0.5])
 
 
@@ -26,17 +28,17 @@ def _may_weld(plan: PairPlan) -> bool:
 def welded(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
     """The plans, with those on one course that would part along an edge; `touching` says which may share one."""
     near = {(min(k, j), max(k, j)) for k, mates in touching.items() for j in mates}
-    pairs = sorted(pair for pair in near if all(_may_weld(plans[k]) for k in pair))
+    pairs = sorted(pair for pair in near if all(_may_weld(plans[k]) and not _is_line(plans[k]) for k in pair))
     homes = list(range(len(plans)))
     parted: set[int] = set()
     for k, j in pairs:
         smaller, larger = sorted((plans[k], plans[j]), key=lambda plan: plan.body.size)
-        common = _common(smaller, larger)
+        common = common_edges(smaller.contours, larger.contours, smaller.body.size)
         if common is None:
             continue
         old, new = homes[j], homes[k]
         homes = [new if home == old else home for home in homes]
-        if common.gap(smaller, larger) > PARTS * smaller.body.size:
+        if _gap(common, smaller, larger) > PARTS * smaller.body.size:
             parted.add(k)
     found = list(plans)
     for home in {homes[k] for k in parted}:
@@ -53,38 +55,36 @@ def _moved(one: PairPlan, other: PairPlan) -> float:
     return float(np.abs(one.points(HALF_WAY) - other.points(HALF_WAY)).mean())
 
 
-@dataclass(frozen=True)
-class _Common:
-    """Nodes of one outline that lie on edges of another in both keys: which, on which, and how far along; (k,)."""
-
-    nodes: Ints
-    edges: Ints
-    along: Floats
-
-    def gap(self, one: PairPlan, two: PairPlan) -> float:
-        """How far they are apart half way."""
-        ours, theirs = (plan.points(HALF_WAY).reshape(-1, 3) for plan in (one, two))
-        parts = np.split(theirs, np.cumsum([len(contour.first) for contour in two.contours])[:-1])
-        rows = [contour.edges_at(part) for contour, part in zip(two.contours, parts, strict=True)]
-        starts, ends = np.concatenate(rows)[self.edges].T
-        return float(np.abs(ours[self.nodes, 1] - starts - self.along * (ends - starts)).max())
-
-
-def _common(one: PairPlan, two: PairPlan) -> _Common | None:
-    """The nodes of an outline that lie on another in both keys, if they are two or more and not in one place."""
-    nodes = np.array([one.first_points.reshape(-1, 3)[:, 1], one.second_points.reshape(-1, 3)[:, 1]])
-    edges = np.concatenate([contour.edges for contour in two.contours], axis=1)
-    starts, steps = edges[:, :, 0], edges[:, :, 1] - edges[:, :, 0]
-    along = _share(nodes[0][:, None] - starts[0][None], steps[0][None])
-    worst = np.abs(nodes[:, :, None] - starts[:, None] - along * steps[:, None]).max(axis=0)
-    nearest = np.argmin(worst, axis=1)
-    size = one.body.size
-    met = np.flatnonzero(worst[np.arange(len(nearest)), nearest] <= MEETS * size)
-    if len(met) < 2 or np.ptp(nodes[0][met].real) + np.ptp(nodes[0][met].imag) < EDGE * size:
-        return None
-    return _Common(met, nearest[met], along[met, nearest[met]])
+def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
+    """The plans, with lines that lie along the edge of a fill glued to it where a gap would open between them."""
+    found = list(plans)
+    for k, plan in enumerate(plans):
+        if not (_is_line(plan) and _may_weld(plan)):
+            continue
+        for fill in [plans[j] for j in _mates(k, touching) if _is_fill(plans[j]) and _may_weld(plans[j])]:
+            glue = glue_to(fill, plan.contours[0], plan.body.size)
+            if glue is not None:
+                own = plan.points(HALF_WAY).reshape(-1, 3)[glue.nodes, 1]
+                gap = np.abs(glue.places(HALF_WAY)[0] - own).max() / plan.body.size
+                if SEEN < gap < LOOSE:
+                    found[k] = replace(plan, glue=glue)
+                    break
+    return found
 
 
-def _share(away: Complexes, step: Complexes) -> Floats:
-    """How far along a step the foot of a point lies, 0 to 1."""
-    return np.asarray(np.clip((away * step.conj()).real / np.maximum(np.abs(step) ** 2, 1e-18), 0.0, 1.0))
+def _is_fill(plan: PairPlan) -> bool:
+    return plan.paint.first.fill is not None and len(plan.contours) == 1 and plan.contours[0].closed
+
+
+def _is_line(plan: PairPlan) -> bool:
+    return plan.paint.first.fill is None and len(plan.contours) == 1 and not plan.contours[0].closed
+
+
+def _mates(k: int, touching: dict[int, list[int]]) -> list[int]:
+    return sorted({*touching.get(k, ()), *(j for j, mates in touching.items() if k in mates)})
+
+
+def _gap(common: Common, one: PairPlan, two: PairPlan) -> float:
+    """How far from each other they come half way where they are one edge in both keys."""
+    nodes = one.points(HALF_WAY).reshape(-1, 3)[common.nodes, 1]
+    return float(np.abs(common.places(two.contours, two.points(HALF_WAY))[0] - nodes).max())
