@@ -13,16 +13,8 @@ from knead.core.blend.pair_plan import PairPlan
 
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.08  # how far, by its size, a shape may be from its own way: what bends much would lose its form
-SEEN, LOOSE = (
-    0.003,
-    0.2,
-)  # gaps, by the line's size, that are seen, and that are none because the line is not on its edge
+SEEN, LOOSE = 0.003, 0.2  # gaps between a line and its fill, by its size: less is not seen, more is meant
 HALF_WAY = np.array([0.5])
-
-
-def _may_weld(plan: PairPlan) -> bool:
-    """Whether nothing that was chosen by hand says how it goes."""
-    return plan.blend == "auto" and plan.goes == (0.0, 1.0) and plan.body.path is None
 
 
 def welded(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
@@ -70,6 +62,11 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
                     found[k] = replace(plan, glue=glue)
                     break
     return found
+
+
+def _may_weld(plan: PairPlan) -> bool:
+    """Whether nothing that was chosen by hand says how it goes."""
+    return plan.blend == "auto" and plan.goes == (0.0, 1.0) and plan.body.path is None
 
 
 def _is_fill(plan: PairPlan) -> bool:

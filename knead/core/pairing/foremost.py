@@ -20,18 +20,18 @@ def foremost(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     if not first or not second:
         return pairs
     sides = [portrait(shape) for shape in first], [portrait(shape) for shape in second]
-    (one, here), (two, there) = (_main(side) for side in sides)
-    a, b = first[sides[0].index(one)].id, second[sides[1].index(two)].id
+    (i, here), (j, there) = (_main(side) for side in sides)
+    a, b = first[i].id, second[j].id
     gone = [p for p in free if p.first == a or p.second == b]
-    if len(gone) < 2 or not abs(here - there) <= NEAR * max(one.size, two.size):
+    if len(gone) < 2 or not abs(here - there) <= NEAR * max(sides[0][i].size, sides[1][j].size):
         return pairs
     found = ShapePair(a, b, CONFIDENCE, "each is most of its key, and they stand in one place")
     return [p for p in pairs if p not in gone] + [found]
 
 
-def _main(side: Sequence[Portrait]) -> tuple[Portrait, complex]:
+def _main(side: Sequence[Portrait]) -> tuple[int, complex]:
     """The largest shape of a drawing, and where it stands from its middle: nowhere if it is not most of the drawing."""
     weights: Floats = np.array([look.size**2 for look in side]) + 1e-18
     k = int(np.argmax(weights))
     middle = np.average(np.array([look.centre for look in side]), weights=weights)
-    return side[k], complex(side[k].centre - middle) if weights[k] > SHARE * weights.sum() else complex(np.nan)
+    return k, complex(side[k].centre - middle) if weights[k] > SHARE * weights.sum() else complex(np.nan)
