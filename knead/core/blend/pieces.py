@@ -6,7 +6,8 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats
 from knead.core.outline.contour_plan import ContourPlan
-from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.chains import BEND
+from knead.core.pairing.pairs import ShapePair, Stand
 
 MEET = 0.2  # cuts of two lines that differ by less of their length meet, where both are cut into as many strokes
 
@@ -38,7 +39,8 @@ def _cut_indices(plan: ContourPlan, pair: ShapePair) -> tuple[list[int], list[in
 def meeting_cuts(plan: ContourPlan, pair: ShapePair, hinted: int) -> Floats:
     """Parameters of cuts in both keys' lines that lie so near each other that they are meant to meet, shape (k, 2).
 
-    Where both keys have as many strokes, cuts meet across a wider gap. With hints, these alone say what meets.
+    Where both keys have as many strokes, cuts meet across a wider gap, unless they are at corners: these are matched by
+    their form. With hints, these alone say what meets.
     """
     if pair.kind != "recut" or hinted:
         return np.zeros((0, 2))
@@ -48,14 +50,26 @@ def meeting_cuts(plan: ContourPlan, pair: ShapePair, hinted: int) -> Floats:
     lengths = np.array([0.0, *np.cumsum(np.abs(np.diff(plan.first[:, 1])) + np.abs(np.diff(plan.second[:, 1])))])
     places = lengths / max(float(lengths[-1]), 1e-12)
     one, two = _cut_indices(plan, pair)
-    reach = MEET if len(one) == len(two) else MEET / 5
     found = []
     for a, start in list(zip(one, pair.first_stand.starts, strict=True))[1:-1]:
+        far = len(one) == len(two) and not _is_corner(pair.first_stand, start)
+        reach = MEET if far else MEET / 5
         b = min(range(len(two)), key=lambda k: abs(places[two[k]] - places[a]))
         if 0 < b < len(two) - 1 and abs(places[two[b]] - places[a]) < reach:
             found.append((float(start), float(pair.second_stand.starts[b])))
     apart = [k for k, row in enumerate(found) if all(row[1] != other[1] for other in found[:k])]
     return np.array([found[k] for k in apart]).reshape(-1, 2)
+
+
+def _is_corner(stand: Stand, index: int) -> bool:
+    """Whether a line turns sharply at an inner node, where one stroke ends and the next begins."""
+    before, node, after = (
+        np.array(stand.form.contours[0].nodes[k].at) @ [1, 1j] for k in (index - 1, index, index + 1)
+    )
+    own = stand.form.contours[0].nodes[index]
+    into, out = node - np.array(own.before) @ [1, 1j], np.array(own.after) @ [1, 1j] - node
+    into, out = (into or node - before), (out or after - node)
+    return bool((into.conjugate() * out).real < BEND * abs(into) * abs(out))
 
 
 def pieces_of(plan: ContourPlan, pair: ShapePair) -> tuple[Piece, ...]:

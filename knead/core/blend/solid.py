@@ -14,6 +14,7 @@ from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, 
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
 BASIS = bernstein(T)
+MEETS = 1e-3  # how near to each other, by their length, the ends of a line are that meet
 
 
 @dataclass(frozen=True)
@@ -22,7 +23,8 @@ class SolidContour:
 
     `first` and `second` are its edges, and behind them the handles before and after all nodes, forwards; those of the
     second key are turned back by `turns`. `weights` are their shares of the length. `shares` says how much each point
-    between edges counts for the middle; `places` are these points at both keys.
+    between edges counts for the middle; `places` are these points at both keys. What is `shut` ends where it began:
+    it is closed, or a line whose ends meet in both keys.
     """
 
     first: Complexes
@@ -32,6 +34,7 @@ class SolidContour:
     shares: Floats
     places: tuple[Complexes, Complexes]
     closed: bool
+    shut: bool
 
     @property
     def middles(self) -> tuple[complex, complex]:
@@ -46,7 +49,7 @@ class SolidContour:
         t = times[:, None]
         steps = np.exp(1j * t * self.turns) * ((1.0 - t) * self.first + t * self.second)
         count = len(self.shares) if self.closed else len(self.shares) - 1
-        if self.closed:
+        if self.shut:
             steps -= steps[:, :count].sum(axis=1, keepdims=True) * self.weights
         inner = np.cumsum(steps[:, : count - 1 if self.closed else count], axis=1)
         points = np.concatenate([np.zeros((len(times), 1)), inner], axis=1)
@@ -86,7 +89,8 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     turns = np.where(tiny, near, own)
     shares = lengths + preceding(lengths) if closed else np.append(lengths, 0) + np.append(0, lengths)
     weights = (np.abs(d0) + np.abs(d1)) / whole
-    return SolidContour(d0, d1 * np.exp(-1j * turns), turns, weights, shares / shares.sum(), places, closed)
+    shut = closed or all(abs(row[-1] - row[0]) <= MEETS * whole for row in places)
+    return SolidContour(d0, d1 * np.exp(-1j * turns), turns, weights, shares / shares.sum(), places, closed, shut)
 
 
 def outline_points(triples: Complexes, closed: bool) -> Complexes:

@@ -19,6 +19,7 @@ from knead.core.pairing.shut import shut_or_opened
 from knead.core.pairing.symmetry import symmetric
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
+SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
 DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
 SAME, SHADE = 1e-6, 0.04  # distances of colours that are the same, and of those that plainly differ
@@ -124,6 +125,15 @@ class _Assignment:
     pairs: Rows
     unlike: Floats
 
+    @property
+    def price_of_strokes(self) -> float:
+        """What all strokes cost: each as much as the line that it is part of."""
+        counts = [np.array([len(chain.links) for chain in sheet.chains]) for sheet in (self.one, self.two)]
+        rows, columns = self.pairs.rows, self.pairs.columns
+        paired = np.maximum(counts[0][rows], counts[1][columns])
+        lonely = counts[0].sum() + counts[1].sum() - counts[0][rows].sum() - counts[1][columns].sum()
+        return float(paired @ self.pairs.cost[rows, columns] + ALONE * lonely)
+
 
 def _by_likeness(
     left: list[Chain],
@@ -149,6 +159,12 @@ def _by_likeness(
         ]
         other = assigned(loose[0], loose[1])
         if other.pairs.price(ALONE) < best.pairs.price(ALONE):
+            best = other
+    # strokes that meet at a corner may be one line that was cut elsewhere in the other key
+    bent = [chains([shape for chain in side for shape in chain.shapes], True) for side in (left, right)]
+    if (len(bent[0]), len(bent[1])) != (len(left), len(right)):
+        other = assigned(bent[0], bent[1])
+        if other.price_of_strokes + SOONER_CUT < best.price_of_strokes:
             best = other
     return _named(best)
 

@@ -85,10 +85,13 @@ def may_chain(shape: Shape) -> bool:
     )
 
 
-def chains(shapes: Sequence[Shape]) -> list[Chain]:
-    """Chain the strokes among shapes of one key; every shape is in one chain, in the order of its first."""
+def chains(shapes: Sequence[Shape], round_corners: bool = False) -> list[Chain]:
+    """Chain the strokes among shapes of one key; every shape is in one chain, in the order of its first.
+
+    A line may go on `round_corners`, too, where two strokes end and no third does.
+    """
     strokes = [shape for shape in shapes if may_chain(shape)]
-    mates = _mates(strokes)
+    mates = _mates(strokes, round_corners)
     found: dict[int, Chain] = {}
     taken: set[int] = set()
     ends = [k for k in range(2 * len(strokes)) if k not in mates]
@@ -106,7 +109,7 @@ def chains(shapes: Sequence[Shape]) -> list[Chain]:
     return sorted([*found.values(), *others], key=lambda chain: places[id(chain.lead)])
 
 
-def _mates(strokes: Sequence[Shape]) -> dict[int, int]:
+def _mates(strokes: Sequence[Shape], round_corners: bool) -> dict[int, int]:
     """Which end continues in which: ends are numbered 2 k (first node of stroke k) and 2 k + 1 (its last)."""
     if len(strokes) < 2:
         return {}
@@ -123,7 +126,11 @@ def _mates(strokes: Sequence[Shape]) -> dict[int, int]:
     straight = -np.real(ways[:, None] * np.conj(ways[None]))
     alike = np.linalg.norm(paints[owner][:, None] - paints[owner][None], axis=2) < TINT
     alike &= np.abs(np.log((widths[owner][:, None] + 1e-6) / (widths[owner][None] + 1e-6))) < 0.5
-    fits = (gap <= 1.0) & (straight >= BEND) & alike & (owner[:, None] < owner[None])
+    goes_on = straight >= BEND
+    if round_corners:
+        alone = (gap <= 1.0).sum(axis=1) == 2  # itself, and one other end
+        goes_on |= alone[:, None] & alone[None]
+    fits = (gap <= 1.0) & goes_on & alike & (owner[:, None] < owner[None])
     one, two = np.nonzero(fits)
     order = np.argsort(np.round(gap[one, two] * 0.3 + 1.0 - straight[one, two], 9), kind="stable")
     mates: dict[int, int] = {}

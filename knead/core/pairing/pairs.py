@@ -3,8 +3,12 @@
 from dataclasses import dataclass, field
 from typing import Literal
 
-from knead.core.model import Shape
-from knead.core.pairing.chains import Chain
+import numpy as np
+
+from knead.core.geometry.track import track_of
+from knead.core.model import Contour, Shape
+from knead.core.pairing.chains import Chain, may_chain
+from knead.core.pairing.likeness import is_ring, portrait
 
 Kind = Literal["pair", "recut", "joins", "divides"]
 
@@ -56,12 +60,40 @@ def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:
 
 
 def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) -> ShapePair:
-    """The pair of two chains: a plain one if both are single strokes."""
-    if len(first.links) == len(second.links) == 1:
+    """The pair of two chains: a plain one if both are single strokes, unless these are rings begun in other places."""
+    one, two = _stand(first), _stand(second)
+    if all(may_chain(stand.form) and is_ring(track_of(stand.form.contours[0])) for stand in (one, two)):
+        two = _begun_as(two, one)
+    if len(one.shapes) == len(two.shapes) == 1:
         return ShapePair(first.lead.id, second.lead.id, confidence, reason)
     counts = f"{_strokes(len(first.links))} of the first key and {len(second.links)} of the second are one line"
-    stands = [Stand(whole, chain.ids, tuple(starts)) for chain in (first, second) for whole, starts in [chain.whole()]]
-    return ShapePair(first.lead.id, second.lead.id, confidence, f"{counts}; {reason}", "recut", *stands)
+    return ShapePair(one.shapes[0], two.shapes[0], confidence, f"{counts}; {reason}", "recut", one, two)
+
+
+def _stand(chain: Chain) -> Stand:
+    whole, starts = chain.whole()
+    return Stand(whole, chain.ids, tuple(starts))
+
+
+def _begun_as(ring: Stand, like: Stand) -> Stand:
+    """A ring of strokes begun at the node that lies where another ring begins; perhaps a stroke is cut in two there."""
+    looks = portrait(ring.form), portrait(like.form)
+    nodes = ring.form.contours[0].nodes
+    places = (np.array([complex(*node.at) for node in nodes]) - looks[0].centre) / max(looks[0].size, 1e-9)
+    start = (complex(*like.form.contours[0].nodes[0].at) - looks[1].centre) / max(looks[1].size, 1e-9)
+    k, last = int(np.argmin(np.abs(places[:-1] - start))), len(nodes) - 1
+    if k == 0:
+        return ring
+    joint = nodes[-1].model_copy(update={"after": nodes[0].after, "kind": "corner"})
+    end = nodes[k].model_copy(update={"id": f"{nodes[k].id}+"})
+    form = ring.form.model_copy(update={"contours": (Contour(nodes=(*nodes[k:-1], joint, *nodes[1:k], end)),)})
+    own = list(zip(ring.starts[:-1], ring.shapes, strict=True))
+    later = [(s - k, name) for s, name in own if s >= k]
+    earlier = [(s + last - k, name) for s, name in own if s < k]
+    if not later or later[0][0] > 0:  # it begins within a stroke
+        later = [(0, earlier[-1][1]), *later]
+    starts, shapes = zip(*later, *earlier, strict=True)
+    return Stand(form, shapes, (*starts, last))
 
 
 def _strokes(count: int) -> str:

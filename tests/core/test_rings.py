@@ -1,0 +1,65 @@
+"""Outlines drawn in several strokes: cut at corners, and rings that have no beginning of their own."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Drawing, Take
+from tests.forms import backwards, drawing, outline, polygon, stroked
+
+HOUSE = np.array([40 + 160j, 100 + 40j, 160 + 100j, 170 + 160j, 110 + 190j])
+TALLER = np.array([30 + 170j, 90 + 10j, 150 + 90j, 180 + 170j, 110 + 200j])
+
+
+def strokes(ring: np.ndarray, cuts: Sequence[int], flipped: bool = False) -> Drawing:
+    """A closed polygon as open strokes from each cut to the next."""
+    rows = [
+        np.take(ring, range(start, end + 1), mode="wrap")
+        for start, end in zip(cuts, [*cuts[1:], cuts[0] + len(ring)], strict=True)
+    ]
+    lines = [polygon([(z.real, z.imag) for z in row.tolist()], closed=False) for row in rows]
+    return drawing(*(stroked(backwards(line) if flipped else line) for line in lines))
+
+
+def drawn(key: Drawing) -> shapely.Geometry:
+    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
+
+
+@given(
+    st.sets(st.integers(0, 4), min_size=1, max_size=4),
+    st.sets(st.integers(0, 4), min_size=1, max_size=4),
+    st.booleans(),
+)
+def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
+    one: set[int], two: set[int], flipped: bool
+) -> None:
+    first, second = strokes(HOUSE, sorted(one)), strokes(TALLER, sorted(two), flipped)
+    plan = plan_span(first, second, Take())
+    half = plan.at(0.5)
+    meant = strokes(0.5 * (HOUSE + TALLER), [0])
+    assert drawn(half).hausdorff_distance(drawn(meant)) < 20, "each corner goes about to its own"
+    ends = np.array([shape.contours[0].nodes[k].at for shape in half.shapes for k in (0, -1)]) @ [1, 1j]
+    gaps = np.abs(np.subtract.outer(ends, ends)) + 1e9 * np.eye(len(ends))
+    assert gaps.min(axis=1).max() < 2, "and it stays shut"
+
+
+ZIGZAG = np.array([50 + 180j, 60 + 90j, 70 + 150j, 90 + 40j, 100 + 150j, 120 + 30j, 130 + 150j, 150 + 60j, 150 + 180j])
+
+
+@pytest.mark.parametrize("cuts", [(2, 4), (4, 6), (2, 6), (1, 4, 7)])
+def test_a_line_that_was_cut_at_other_corners_is_one_line(cuts: tuple[int, ...]) -> None:
+    def cut(line: np.ndarray, at: Sequence[int]) -> Drawing:
+        rows = [line[a : b + 1] for a, b in zip((0, *at), (*at, len(line) - 1), strict=True)]
+        return drawing(*(stroked(polygon([(z.real, z.imag) for z in row.tolist()], closed=False)) for row in rows))
+
+    lower = ZIGZAG.real + 1j * (180 - 0.5 * (180 - ZIGZAG.imag))
+    plan = plan_span(cut(ZIGZAG, (2, 4, 6)), cut(lower, cuts), Take())
+    half = shapely.MultiLineString([outline(shape.contours[0], 16) for shape in plan.at(0.5).shapes])
+    meant = 0.5 * (ZIGZAG + lower)
+    away = shapely.distance(half, shapely.points(meant.real, meant.imag))
+    assert away.max() < 4
