@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -30,6 +30,7 @@ def drawn(key: Drawing) -> shapely.Geometry:
     return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
 
 
+@settings(max_examples=40, deadline=None)
 @given(
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
