@@ -41,6 +41,7 @@ def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
 ) -> None:
     first, second = strokes(HOUSE, sorted(one)), strokes(TALLER, sorted(two), flipped)
     plan = plan_span(first, second, Take())
+    assert sorted(name for pair in plan.pairs for name in pair.pair.seconds) == sorted(s.id for s in second.shapes)
     half = plan.at(0.5)
     meant = strokes(0.5 * (HOUSE + TALLER), [0])
     assert drawn(half).hausdorff_distance(drawn(meant)) < 20, "each corner goes about to its own"

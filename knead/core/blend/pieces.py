@@ -76,14 +76,16 @@ def pieces_of(plan: ContourPlan, pair: ShapePair) -> tuple[Piece, ...]:
     """The stretches between all cuts of both lines."""
     if pair.kind != "recut":
         return ()
+    assert pair.first_stand is not None
+    assert pair.second_stand is not None
     one, two = _cut_indices(plan, pair)
-    seconds = pair.seconds
+    firsts, seconds = pair.first_stand.shapes, pair.second_stand.shapes
     if two[0] > two[-1]:
         two, seconds = two[::-1], seconds[::-1]
     stops = sorted({*one, *two})
     raw = []
     for start, end in zip(stops, stops[1:], strict=False):
-        a = pair.firsts[min(int(np.searchsorted(one, start, "right")) - 1, len(pair.firsts) - 1)]
+        a = firsts[min(int(np.searchsorted(one, start, "right")) - 1, len(firsts) - 1)]
         b = seconds[min(int(np.searchsorted(two, start, "right")) - 1, len(seconds) - 1)]
         raw.append((a, b, start, end))
     return tuple(Piece(*row) for row in raw)

@@ -18,7 +18,7 @@ class Stand:
     """What stands in for a key's shape: several strokes as one line, or a piece of a shape.
 
     `shapes` are the ids of what it is made of, `starts` the indices of the nodes of its (first) contour at which each
-    begins, and of the last node.
+    begins, and of the last node. A ring that begins within a stroke has that at its end, too.
     """
 
     form: Shape
@@ -55,7 +55,7 @@ class ShapePair:
 
 def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:
     if stand is not None:
-        return stand.shapes
+        return tuple(dict.fromkeys(stand.shapes))
     return () if own is None else (own,)
 
 
