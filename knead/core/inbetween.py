@@ -113,7 +113,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         pairs = pair_shapes(first, second, take.pairs, ties)
     troubles += [_unpaired(h) for h in hints if not any(_ties(h, pair) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
-    known = {(p.first_id, p.second_id): p for p in reuse.pairs} if reuse else {}
+    known = {(p.first_id, p.second_id): p.base or p for p in reuse.pairs} if reuse else {}
     plans: list[PairPlan] = []
     for pair in [p for p in pairs if p.first is not None and p.second is not None]:
         a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]

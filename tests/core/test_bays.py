@@ -33,7 +33,7 @@ def painted(shape: Shape) -> shapely.Geometry:
     """What is filled, holes left out."""
     found: shapely.Geometry = shapely.Polygon()
     for contour in shape.contours:
-        found = found.symmetric_difference(shapely.Polygon(outline(contour, 200)).buffer(0))
+        found = found.symmetric_difference(shapely.make_valid(shapely.Polygon(outline(contour, 200))))
     return found
 
 

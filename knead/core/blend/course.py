@@ -28,6 +28,7 @@ ALONG = 5.0  # what is off the motion of the whole by more than this many times 
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
 STILL = 0.02  # what moves less than this by its size stands still
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
+LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked
 FEW = 12  # so many points of each shape at most tell how the whole moves
 KEPT = 8  # for so many sets of times at most a course is kept
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
@@ -266,7 +267,8 @@ def _few_points(bodies: list[Body]) -> tuple[Complexes, Complexes, Floats, list[
 def _common_middle(bodies: list[Body], side: int) -> complex:
     """The centre of all the area at a key that is within the larger ones."""
     least = SPOT * max(body.size for body in bodies)
-    middle = shapely.union_all([body.hulls[side] for body in bodies if body.size >= least]).centroid
+    hulls = [body.hulls[side].buffer(LINE * body.size, quad_segs=2) for body in bodies if body.size >= least]
+    middle = shapely.union_all(hulls).centroid
     return complex(middle.x, middle.y)
 
 

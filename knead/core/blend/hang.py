@@ -6,20 +6,18 @@ a neighbour in both keys, but comes off it on the way, is also tried turned half
 with one end in both keys, as a hair on a head, does so with the same end.
 """
 
-from dataclasses import replace
-
 import numpy as np
 import shapely
 
 from knead.core.blend.body import Body, hull
+from knead.core.blend.company import in_company
 from knead.core.blend.course import courses
+from knead.core.blend.half_round import DEARER_END, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import plan_pair
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.track import track_of
-from knead.core.model import Take
 from knead.core.outline.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
@@ -28,7 +26,6 @@ HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
-DEARER_END = 0.1  # how much more distortion a shape may take on to rest on its neighbour with the same end
 BENT = np.pi / 4  # what turns by less than this against its neighbour is the right way round
 FEW = 24  # so many points of a closed form at most tell how it rests
 DEARER = 0.01  # how much more distortion a shape may take on to hang on its neighbour
@@ -39,7 +36,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if not plans:
         return plans
     touching = _touching(plans)
-    plans = _on_courses(_joined(_rooted(on_foot(plans)), touching))
+    rooted, sure = _rooted(on_foot(plans))
+    plans = _on_courses(_joined(in_company(rooted, sure), touching))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
     # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it
@@ -51,9 +49,9 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     for _ in range(ROUNDS):
         changed = False
         for k in [k for k, mates in unsure.items() if _apart(plans, k, mates) > OFF]:
-            plans[k] = _with_rival(plans[k])
-            rival = plans[k].rival
-            if rival is None or rival.strain > plans[k].strain + DEARER:
+            plans[k] = with_rival(plans[k])
+            rival = plans[k].half_round()
+            if rival.strain > plans[k].strain + DEARER:
                 continue
             tried = _on_courses([*plans[:k], rival, *plans[k + 1 :]])
             nearer = _apart(tried, k, touching[k]) < 0.5 * _apart(plans, k, touching[k])
@@ -69,27 +67,24 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     return glued(welded(plans, touching), touching)
 
 
-def _rooted(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key."""
-    lines = [k for k, plan in enumerate(plans) if _is_loose_line(plan)]
+def _rooted(plans: list[PairPlan]) -> tuple[list[PairPlan], list[int]]:
+    """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
+
+    Also which lines rest on one with an end.
+    """
+    lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
     if not lines:
-        return plans
+        return plans, []
     rests = [_resting([plans[k] for k in lines], plans, side) for side in (0, 1)]
     own = np.array(lines)[:, None] == np.arange(len(plans))
     votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
-    turned = {k: _with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
+    turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
     for k, plan in turned.items():
-        rival = plan.rival
-        other = rival is not None and _ends(rival, 1)[0] != _ends(plan, 1)[0]
-        if rival is not None and other and rival.strain <= plan.strain + DEARER_END:
+        rival = plan.half_round()
+        if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= plan.strain + DEARER_END:
             turned[k] = rival
-    return [turned.get(k, plan) for k, plan in enumerate(plans)]
-
-
-def _is_loose_line(plan: PairPlan) -> bool:
-    """Whether it is one open line, and tied by nothing."""
-    open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
-    return open_line and plan.pair.kind == "pair" and not (plan.hints or plan.kin or plan.body.path)
+    resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
+    return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
 
 
 def _ends(plan: PairPlan, side: int) -> Complexes:
@@ -118,11 +113,11 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairP
         plan = plans[k]
         mates = [mate for j in touched if (mate := plans[j].body).size > plan.body.size]
         bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
-        if not bent or not _free(plan) or _kept(plan, mates) >= 0:
+        if not bent or not is_free(plan) or _kept(plan, mates) >= 0:
             continue
-        found[k] = _with_rival(plan)
-        rival = found[k].rival
-        if rival is not None and rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > 0:
+        found[k] = with_rival(plan)
+        rival = found[k].half_round()
+        if rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > 0:
             found[k] = rival
     return found
 
@@ -151,18 +146,16 @@ def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
 
     def astray(plan: PairPlan) -> bool:
         against = all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole))
-        return against and (_unsure(plan) or (_free(plan) and _alike_half_round(plan)))
+        return against and (_unsure(plan) or (is_free(plan) and _alike_half_round(plan)))
 
     return [_about(plan, whole.angle) if astray(plan) else plan for plan in plans]
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:
     """The plan turned half round, if that is hardly more distorted and turns about by the angle."""
-    plan = _with_rival(plan)
-    rival = plan.rival
-    if rival is None or rival.strain > plan.strain + DEARER or _against(rival, angle):
-        return plan
-    return rival
+    plan = with_rival(plan)
+    rival = plan.half_round()
+    return plan if rival.strain > plan.strain + DEARER or _against(rival, angle) else rival
 
 
 def _against(plan: PairPlan, angle: float) -> bool:
@@ -207,29 +200,10 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
 
 def _unsure(plan: PairPlan) -> bool:
     """Whether it may be the other way round: tied by nothing, and not plainly one form in both keys."""
-    return plan.strain >= SURE and _free(plan)
-
-
-def _free(plan: PairPlan) -> bool:
-    """Whether it is closed, and tied by nothing.
-
-    What is shut in a key, a line that goes there and back, has ends that say which way round it is.
-    """
-    return plan.contours[0].closed and not (plan.hints or plan.kin or plan.body.path or plan.load.flat)
+    return plan.strain >= SURE and is_free(plan)
 
 
 def _alike_half_round(plan: PairPlan) -> bool:
     contour = plan.paint.first.contours[plan.contours[0].first_contour or 0]
     track = track_of(contour)
     return even_map(track, track.turned(np.pi), True) is not None
-
-
-def _with_rival(plan: PairPlan) -> PairPlan:
-    """The plan with the best one that takes its form half round, for the next time as well."""
-    if plan.rival is not None:
-        return plan
-    take = Take(blend=plan.blend, tolerance=plan.tolerance)
-    turned = float(np.angle(-plan.motion[0]))
-    rival = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turned)
-    rival = replace(rival, body=replace(rival.body, turns=plan.body.turns, path=plan.body.path), goes=plan.goes)
-    return replace(plan, rival=rival)

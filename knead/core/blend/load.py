@@ -10,6 +10,8 @@ from knead.core.blend.body import is_flat
 from knead.core.geometry.bezier import Complexes, following
 from knead.core.outline.contour_plan import ContourPlan
 
+ANEW = (0.4, 0.6)  # what strains more is more and more, and then wholly, another form, which nothing holds together
+
 
 @dataclass(frozen=True, eq=False)
 class Load:
@@ -51,7 +53,13 @@ class Load:
             return 0.0, "it is turned over"
         if asked > 0.0 and self.stiff is None:
             return 0.0, "its outline can't be kept stiff"
-        return asked, why
+        like = float(np.clip((ANEW[1] - self.strain) / (ANEW[1] - ANEW[0]), 0.0, 1.0))
+        return asked * like, why if like > 0.5 else "it is drawn anew"
+
+    @property
+    def strain(self) -> float:
+        """How much its outlines are distorted on the way, apart from turning."""
+        return sum(c.strain * c.length for c in self.contours) / sum(c.length for c in self.contours)
 
 
 def _is_turned_over(contour: ContourPlan) -> bool:

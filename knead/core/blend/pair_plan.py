@@ -19,7 +19,7 @@ from knead.core.blend.pieces import Piece
 from knead.core.blend.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
-from knead.core.geometry.track import track_of
+from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.hints import nearest_contour
@@ -48,6 +48,8 @@ class PairPlan:
     pieces: tuple[Piece, ...] = ()
     rival: "PairPlan | None" = None
     """The best plan that takes its form half round, once that was needed."""
+    base: "PairPlan | None" = None
+    """The plan that it is taken instead of, since it goes half round."""
     welded: bool = False
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
@@ -106,6 +108,12 @@ class PairPlan:
             return self
         return replace(self, body=replace(self.body, turns=travel.turns, path=path), goes=goes)
 
+    def half_round(self) -> "PairPlan":
+        """Its rival, for the same pair and led alike, to be taken instead. There must be one."""
+        assert self.rival is not None
+        body = replace(self.rival.body, turns=self.body.turns, path=self.body.path)
+        return replace(self.rival, pair=self.pair, goes=self.goes, body=body, base=self)
+
     def place(self, t: float) -> float:
         """How far it has gone at place t of the span: it goes only during its own part of it."""
         return float(self.places(np.array([t]))[0])
@@ -142,7 +150,7 @@ class PairPlan:
     @property
     def strain(self) -> float:
         """How much its outlines are distorted on the way, apart from turning."""
-        return sum(c.strain * c.length for c in self.contours) / sum(c.length for c in self.contours)
+        return self.load.strain
 
     @property
     def motion(self) -> tuple[complex, complex]:
@@ -325,14 +333,14 @@ class PairPlan:
     def partner(self, point: Floats, from_first: bool) -> Point | None:
         """The point of the other key that a point on one key's outline becomes today."""
         source, target = (self.paint.first, self.paint.second)[:: 1 if from_first else -1]
-        tracks = [track_of(c) for c in source.contours]
+        tracks = [even_track(c) for c in source.contours]
         index, param, _ = nearest_contour(tracks, point)
         for plan in self.contours:
             mine, other = plan.first_contour, plan.second_contour
             if not from_first:
                 mine, other = other, mine
             if mine == index and other is not None and plan.cuts is not None:
-                own, there = tracks[index], track_of(target.contours[other])
+                own, there = tracks[index], even_track(target.contours[other])
                 if not from_first and plan.cuts.reversed:
                     param = len(own.path) - param
                 found = partner_param(plan.cuts, len(own.path), param, from_first)
@@ -364,11 +372,13 @@ def _weights_at(shape: Shape, plan: ContourPlan, is_first: bool) -> Floats:
     index = plan.first_contour if is_first else plan.second_contour
     if index is None or plan.cuts is None:  # opens or closes: as in the key that has it
         return np.array([node.weight for a, b in plan.nodes if (node := a or b)])
-    nodes = shape.contours[index].nodes
+    contour = shape.contours[index]
+    nodes = contour.nodes
     own = np.array([n.weight for n in nodes])
     params = (plan.cuts.first_params if is_first else plan.cuts.second_params)[: len(plan.nodes)]
     if not is_first and plan.cuts.reversed:
-        params = (len(nodes) if shape.contours[index].closed else len(nodes) - 1) - params
+        params = (len(nodes) if contour.closed else len(nodes) - 1) - params
+    params = track_of(contour).params_at(even_track(contour).shares(params))
     if not plan.closed:
         return np.asarray(np.interp(params, np.arange(len(own)), own))
     return np.asarray(np.interp(np.mod(params, len(own)), np.arange(len(own) + 1), np.append(own, own[0])))

@@ -13,7 +13,7 @@ from knead.core.blend.paint import PaintPlan
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.pieces import meeting_cuts, pieces_of
 from knead.core.geometry.bezier import Floats
-from knead.core.geometry.track import track_of
+from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Contour, PairTravel, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import honoured, located, strayed
@@ -28,8 +28,8 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
 
     `turned` is a turn in radians to be expected of it.
     """
-    one = [track_of(c) for c in first.contours]
-    two = [track_of(c) for c in second.contours]
+    one = [even_track(c) for c in first.contours]
+    two = [even_track(c) for c in second.contours]
     ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
     matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
@@ -52,7 +52,7 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
         given = ties.get(matched[k], NO_TIES)
         meeting = meeting_cuts(plan, pair, len(given))
         if len(meeting):
-            plans[k] = planned(k, 0.0, np.concatenate([given, meeting]))
+            plans[k] = planned(k, turned, np.concatenate([given, meeting]))
     body = body_of(plans)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body.motion)

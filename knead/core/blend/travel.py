@@ -11,6 +11,8 @@ from knead.core.geometry.bezier import Complexes, Floats
 
 Way = Literal["direct", "arc", "solid"]
 MOST_STRETCH = 2.0  # log of a ratio of lengths; what stretches more is drawn anew
+UPRIGHT = 0.3  # radians; what turns by more while it is stretched as a whole would shear on a straight way
+AS_A_WHOLE = 0.1  # the share of what a mere turn leaves that an even stretch may leave, where that is what it is
 REST = 0.02  # how little, by the squared size, counts as not moving at all
 
 
@@ -81,6 +83,8 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
     so the more a form turns, as a whole and in itself, and the less it is stretched besides, the more it is solid.
     """
     dz, dw = (np.concatenate([np.diff(side[k], axis=1).ravel() for side in pieces]) for k in (0, 1))
+    if abs(angle) < UPRIGHT and _is_squashed(dz, dw):
+        return 0.0, "it is squashed or stretched as a whole"
     turn, stretch = _stiffness(dz, dw, angle)
     whole = turn + angle**2
     share = whole / (whole + 0.8 * stretch + 0.03)
@@ -90,6 +94,19 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
         bent = np.degrees(np.sqrt(turn))
         return weight, f"it turns by {degrees:.0f} degrees and bends by {bent:.0f}, and is stretched little"
     return weight, "it is stretched and drawn anew more than it turns" if stretch > 0.01 else "it hardly turns"
+
+
+def _is_squashed(dz: Complexes, dw: Complexes) -> bool:
+    """Whether an even stretch without a turn takes all steps to their partners, or a mirror image.
+
+    So a circle becomes flat, and a zigzag line is bent over.
+    """
+    columns = np.stack([dz, dz.conj()], axis=1)
+    least = np.linalg.lstsq(columns, dw, rcond=1e-9)[0]
+    turned = np.vdot(dz, dw) / max(float(np.vdot(dz, dz).real), 1e-300)
+    rest, unlike = (float(np.sum(np.abs(gap) ** 2)) for gap in (dw - columns @ least, dw - turned * dz))
+    upright = abs(np.angle(least[0])) < UPRIGHT or abs(least[0]) < abs(least[1])
+    return bool(upright and rest < AS_A_WHOLE * unlike)
 
 
 def _stiffness(dz: Complexes, dw: Complexes, angle: float) -> tuple[float, float]:

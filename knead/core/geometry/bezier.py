@@ -19,6 +19,8 @@ T = TypeVar("T", bound=np.generic)
 Number = TypeVar("Number", np.float64, np.complex128)
 Ints = NDArray[np.int64]
 
+STRAIGHT = 1e-9  # how far off a segment's chord, by its length, the handles of a straight line may be
+
 
 def path_of(contour: Contour) -> Floats:
     """The segments of a contour, shape (segments, 4, 2). A lone open node gives one segment of no length."""
@@ -136,6 +138,28 @@ def cut(path: NDArray[Number], params: Floats) -> NDArray[Number]:
 def _as_rows(values: NDArray[T], segments: NDArray[np.generic]) -> tuple[int, ...]:
     """The shape in which values, one a segment, go with all of its control points."""
     return len(values), *(1 for _ in segments.shape[1:])
+
+
+def straight(path: Floats) -> NDArray[np.bool_]:
+    """Which segments are straight lines, run through without turning back; shape (segments,)."""
+    step = (path[:, 3] - path[:, 0])[:, None]
+    handles, square = path[:, 1:3] - path[:, :1], np.sum(step**2, axis=2)
+    along = np.sum(handles * step, axis=2) / np.maximum(square, 1e-300)
+    off = np.sum((handles - along[..., None] * step) ** 2, axis=2)
+    inside = (along >= -STRAIGHT) & (along <= 1.0 + STRAIGHT)
+    return np.asarray(np.all(inside & (off <= STRAIGHT**2 * square), axis=1))
+
+
+def evened(path: Floats) -> Floats:
+    """The same path with straight segments run through evenly; itself where there are none that are not."""
+    which = straight(path)
+    even = path[:, :1] + np.linspace(0.0, 1.0, 4)[1:3, None] * (path[:, 3:] - path[:, :1])
+    which &= np.any(even != path[:, 1:3], axis=(1, 2))
+    if not which.any():
+        return path
+    found = path.copy()
+    found[which, 1:3] = even[which]
+    return found
 
 
 def reversed_path(path: Floats) -> Floats:

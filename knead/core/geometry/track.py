@@ -5,7 +5,7 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from knead.core.geometry.bezier import Complexes, Floats, bernstein, path_of, points_at, preceding
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, evened, path_of, points_at, preceding
 from knead.core.geometry.similarity import as_complex
 from knead.core.model import Contour
 
@@ -123,6 +123,12 @@ class Track:
         turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
         return Track(self.path @ turn.T, self.closed, self.params, self.lengths)
 
+    def mirrored(self) -> "Track":
+        """The outline's mirror image on the other side of the line through its ends."""
+        (x, y), start = self.path[-1, 3] - self.path[0, 0], self.path[0, 0]
+        over = np.array([[x * x - y * y, 2 * x * y], [2 * x * y, y * y - x * x]]) / max(x * x + y * y, 1e-300)
+        return Track((self.path - start) @ over + start, self.closed, self.params, self.lengths)
+
     def nearest(self, point: Floats) -> tuple[float, float]:
         """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches.
 
@@ -157,6 +163,17 @@ def measure(path: Floats, closed: bool) -> Track:
 def track_of(contour: Contour) -> Track:
     """Measure a contour. The latest are kept: pairing, matching and looking for snags all go by the same ones."""
     return measure(path_of(contour), contour.closed)
+
+
+@lru_cache(maxsize=1024)
+def even_track(contour: Contour) -> Track:
+    """A contour measured with its straight segments run through evenly, for cutting: halves of two lines must agree.
+
+    A line whose handles stand at its ends is run through slowly there. Cut and laid on one that is not, it would bend.
+    """
+    track = track_of(contour)
+    path = evened(track.path)
+    return track if path is track.path else measure(path, contour.closed)
 
 
 @lru_cache

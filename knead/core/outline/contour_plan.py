@@ -15,6 +15,7 @@ from knead.core.geometry.bezier import (
     path_of,
     reversed_path,
     segments_of,
+    straight,
     triples_of,
 )
 from knead.core.geometry.similarity import as_complex
@@ -26,8 +27,8 @@ from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import thinned, with_all_nodes
 
-QUARTERS = np.array([0.0, 0.25, 0.5, 0.75])
-ENDS_TOO = np.append(QUARTERS, 1.0)
+WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else what is symmetric would seem to turn
+ENDS_TOO = np.linspace(0.0, 1.0, 5)
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 
@@ -113,7 +114,7 @@ def _split(triples: Complexes, at: Ints) -> Complexes:
     return np.insert(old, at + 1, np.stack([abc, (abc + bcd) / 2, bcd], axis=1), axis=0)
 
 
-def _pieces(triples: Complexes, closed: bool, t: Floats = QUARTERS) -> Complexes:
+def _pieces(triples: Complexes, closed: bool, t: Floats = WITHIN) -> Complexes:
     """Points of each segment at parameters t, shape (segments, len(t))."""
     return np.asarray(segments_of(triples, closed or len(triples) == 1) @ bernstein(t), dtype=complex)
 
@@ -183,7 +184,14 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float)
     rows = common(first, second, way, ties, tolerance)
     rows = with_all_nodes(rows, thin, [first, second], ties, 2.0 * tolerance)
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
-    return Cuts(cut(one.path, a), cut(path, b), a, b, way.reversed), way.strain.distortion
+    return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, way.reversed), way.strain.distortion
+
+
+def _drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:
+    """Two cut paths, the handles drawn in where both are straight: that is how a line is drawn, and it stays one."""
+    both = (straight(first) & straight(second))[:, None, None]
+    one, two = (np.where(both, path[:, [0, 0, 3, 3]], path) for path in (first, second))
+    return one, two
 
 
 def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:

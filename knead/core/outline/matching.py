@@ -23,7 +23,7 @@ RIVAL = 0.2  # a start this much worse than the best, by the spread of all start
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
-FAIR = 1.34  # what is symmetric in both keys stays so, if that strains no more than this against any other map
+FAIR = 1.5  # what is symmetric in both keys stays so, if that strains no more than this against any other map
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 EVENLY = 65  # knots of a map between outlines of which one is stretched
@@ -31,6 +31,10 @@ LEAST, MOST = 1.25, 8.0  # what is stretched by less, in length against width, n
 LONGER = 0.06  # the strain of a stretch, by the square of its logarithm
 AT_A_TIE = 0.005  # corners nearer to a tie than this share of the outline are left to it
 ONE_FORM = 0.01  # what strains less is one form, and may turn
+ROLLED = 2 * np.pi / 3  # what is slender and would turn by more is compared with a map that does not
+BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile becomes a frown
+BENDS_OVER = 0.26  # the same for what becomes its own mirror image
+SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
 GOOD = 0.04  # a map with no more strain than this needs no rival
 AT_END = 0.01  # a share nearer to an end of a line than this is at it
 
@@ -64,6 +68,8 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
     """
     second = second.turned(-turned) if turned else second
     found = _found(first, second, ties, turned != 0.0)
+    if not (turned or len(ties)) and found.strain.turn > ROLLED:
+        found = _bent(first, second, found)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if not turned and found.strain.distortion > least:
         return _stretched(first, second, ties, found.strain.whole) or found
@@ -85,6 +91,27 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     if best.strain.distortion > HARD and first.closed and not len(ties):
         return _symmetric(first, second, FAIR * best.strain.whole) or best
     return best
+
+
+def _bent(first: Track, second: Track, rolled: Correspondence) -> Correspondence:
+    """The map of outlines that does not roll over, if what is as slender as a line need be bent only so far."""
+    found: list[Correspondence] = []
+    most = BENDS
+    if not first.closed:
+        backwards = not rolled.reversed
+        over = _found(first, second.mirrored(), np.zeros((0, 2)), True)
+        if over.reversed == backwards and over.strain.distortion < GOOD:  # it is itself, bent over
+            found, most = _tried(first, _run(second, backwards), [over.knots], backwards), BENDS_OVER
+        else:
+            found = _candidates(first, second, np.zeros((0, 2)), backwards)
+    elif _is_slender(first) and _is_slender(second):
+        found = _as_they_lie(first, _run(second, rolled.reversed), rolled.reversed)
+    upright = [each for each in found if each.strain.turn < np.pi - ROLLED and each.strain.whole < most]
+    return min(upright, key=_judged, default=rolled)
+
+
+def _is_slender(track: Track) -> bool:
+    return abs(area(track.path)) < SLENDER * track.length**2 / (4 * np.pi)
 
 
 def _stretched(first: Track, second: Track, ties: Floats, most: float) -> Correspondence | None:

@@ -1,0 +1,83 @@
+"""Where a form's neighbours lie about it in both keys tells how it is turned, if its own outline may go either way.
+
+A line falls over with the dot below it, and the mouth of a head that is upside down is no frown.
+"""
+
+import numpy as np
+
+from knead.core.blend.half_round import DEARER_END, is_free, is_loose_line, with_rival
+from knead.core.blend.pair_plan import PairPlan
+from knead.core.geometry.bezier import Complexes, Floats
+
+ONE_FORM, TURNS = 0.004, np.pi / 9  # what strains and turns no more is as it was, whatever goes on about it
+OTHERWISE = 0.6 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
+ALIKE = 0.2 * np.pi  # and how near to it, turned half round
+SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
+ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
+AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
+BESIDE = 1.0  # what lies nearer to its middle than this, by its size, may move within it
+FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
+
+
+def in_company(plans: list[PairPlan], sure: list[int]) -> list[PairPlan]:
+    """The plans, with those half round of which the neighbours plainly say so; what is round turns as they do.
+
+    Some are sure to be the right way round, as a line is that rests on a neighbour with one end.
+    """
+    unsure = [k for k, plan in enumerate(plans) if k not in sure and _may_be_otherwise(plan)]
+    if not unsure or len(plans) < 2:
+        return plans
+    found = list(plans)
+    for k, turn in zip(unsure, _turns_about(plans, unsure).tolist(), strict=True):
+        is_round = _is_round(plans[k])
+        if not _apart(plans[k], turn) > (SLIGHT if is_round else OTHERWISE):  # not a number where nothing is agreed
+            continue
+        found[k] = with_rival(plans[k], turn if is_round else None)
+        rival = found[k].half_round()
+        near = _apart(rival, turn) < (SLIGHT if is_round else ALIKE)
+        if near and rival.strain <= plans[k].strain + DEARER_END:
+            found[k] = rival
+    return found
+
+
+def _may_be_otherwise(plan: PairPlan) -> bool:
+    if not (is_loose_line(plan) or is_free(plan)):
+        return False
+    return plan.strain > ONE_FORM or abs(float(np.angle(plan.motion[0]))) > TURNS or _is_round(plan)
+
+
+def _is_round(plan: PairPlan) -> bool:
+    radii = [np.abs(points - points.mean()) for points in (plan.body.first, plan.body.second)]
+    return plan.contours[0].closed and all(float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
+
+
+def _apart(plan: PairPlan, turn: float) -> float:
+    return abs(float(np.angle(plan.motion[0] * np.exp(-1j * turn))))
+
+
+def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
+    """By how much the others are turned about the middle of each of some, in radians; not a number if they disagree.
+
+    Near ones count most, and those that keep their distance. Where none lies beside it, they must turn among themselves
+    as well: a pupil that goes from left to right turns no eye.
+    """
+    bodies = [plan.body for plan in plans]
+    ends = np.array([[body.start, body.end] for body in bodies]).T
+    away = np.array([side[None] - side[some][:, None] for side in ends])
+    size = np.maximum(np.array([bodies[k].size for k in some]), 1e-9)[:, None]
+    near = np.abs(away[0]) * np.array([abs(plans[k].motion[0]) for k in some])[:, None] / size
+    far = np.abs(away[1]) / size
+    least, most = np.minimum(near, far), np.maximum(near, far)
+    kept = np.exp(-((np.log((far + 0.1) / (near + 0.1)) / FARTHER) ** 2))
+    weights = least / (1.0 + most) ** 3 * kept
+    turns, agreed = _turned(away, weights)
+    middles = np.sum(weights * away, axis=2) / np.maximum(weights.sum(axis=1), 1e-12)
+    among, alike = _turned(away - middles[:, :, None], weights)
+    as_one = (alike > AGREED) & (np.abs(np.angle(np.exp(1j * (among - turns)))) < ALIKE)
+    return np.where((agreed > AGREED) & ((least > BESIDE).any(axis=1) | as_one), turns, np.nan)
+
+
+def _turned(away: Complexes, weights: Floats) -> tuple[Floats, Floats]:
+    """The mean turn from the first to the second of places (2, n, m), and how much they agree, 0 to 1; (n,)."""
+    turns = np.sum(weights * np.exp(1j * np.angle(away[1] * away[0].conj() + 1e-300)), axis=1)
+    return np.angle(turns + 1e-300), np.abs(turns) / np.maximum(weights.sum(axis=1), 1e-12)

@@ -1,0 +1,113 @@
+"""Which way up: mouths bend and do not roll over, and what lies about a form tells how it is turned."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Contour, Drawing, Shape, Take
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
+
+SMILE = [(120, 180), (160, 215), (200, 228), (240, 215), (280, 180)]
+CHEVRON = [(130, 160), (200, 230), (270, 160)]
+ZIGZAG = [(110, 200), (155, 155), (200, 245), (245, 155), (290, 200)]
+NEEDLE = [(180, 100), (200, 300), (220, 100)]
+LIPS = [(120, 180), (160, 210), (200, 222), (240, 210), (280, 180), (240, 222), (200, 236), (160, 222)]
+
+
+def line(points: list[tuple[float, float]]) -> Contour:
+    return polygon(points, closed=False)
+
+
+def upside_down(points: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    return [(x, 400 - y) for x, y in points]
+
+
+def planned(first: Contour, second: Contour) -> SpanPlan:
+    make = filled if first.closed else stroked
+    return plan_span(drawing(make(first)), drawing(make(second)), Take())
+
+
+@given(st.sampled_from([SMILE, CHEVRON, ZIGZAG]), st.booleans(), st.lists(st.floats(0.05, 0.95), max_size=3))
+@settings(max_examples=20, deadline=None)
+def test_a_line_that_becomes_its_mirror_image_is_bent_over_with_its_ends_in_place(
+    points: list[tuple[float, float]], reverse: bool, shares: list[float]
+) -> None:
+    second = recut(line(upside_down(points)), shares)
+    plan = planned(line(points), backwards(second) if reverse else second)
+    middle = outline(plan.at(0.5).shapes[0].contours[0])
+    assert np.abs(middle[:, 1] - 200).max() < 3, "half way it is straight"
+    assert np.ptp(middle[:, 0]) > 0.9 * np.ptp(np.array(points)[:, 0])
+
+
+def test_lips_are_bent_over_and_a_needle_is_turned() -> None:
+    lips = outline(planned(polygon(LIPS), polygon(upside_down(LIPS))).at(0.5).shapes[0].contours[0])
+    assert np.ptp(lips[:, 1]) < 25
+    assert np.ptp(lips[:, 0]) > 130
+    needle = outline(planned(line(NEEDLE), line(upside_down(NEEDLE))).at(0.5).shapes[0].contours[0])
+    assert np.ptp(needle[:, 0]) > 180, "it would be folded up, else"
+
+
+HAIR = polygon([(140, 190), (160, 90), (205, 125), (250, 80), (262, 190), (200, 160)])
+HEAD: list[tuple[Contour, str]] = [
+    (ellipse(200, 200, 60, 60), "#ffcc66"),
+    (HAIR, "#885533"),
+    (ellipse(176, 196, 8, 8), "#222222"),
+    (ellipse(224, 196, 8, 8), "#222222"),
+    (line([(172, 224), (186, 234), (200, 238), (214, 234), (228, 224)]), "#222222"),
+]
+
+
+def head(degrees: float, start: int) -> Drawing:
+    def shape(contour: Contour, color: str) -> Shape:
+        placed = turned(contour, degrees)
+        if not placed.closed:
+            return stroked(placed, color=color)
+        return filled(begun_at(placed, start % len(placed.nodes)), color=color)
+
+    return drawing(*(shape(contour, color) for contour, color in HEAD))
+
+
+@given(st.integers(-170, 170), st.integers(0, 3))
+@settings(max_examples=15, deadline=None)
+def test_a_head_turns_as_one_with_its_round_face_and_its_mouth(degrees: int, start: int) -> None:
+    plan = plan_span(head(0, 0), head(degrees, start), Take())
+    for name, t in (("half way", 0.5), ("later", 0.75)):
+        middles = np.array([outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes]) @ [1, 1j]
+        meant = np.array([outline(shape.contours[0]).mean(axis=0) for shape in head(t * degrees, 0).shapes]) @ [1, 1j]
+        apart, wanted = (np.abs(np.subtract.outer(row, row)) for row in (middles, meant))
+        assert np.abs(apart - wanted).max() < 6, name
+        mouth = outline(plan.at(t).shapes[-1].contours[0])
+        assert np.hypot(*np.ptp(mouth - mouth.mean(axis=0), axis=0)) > 50, "and the mouth keeps its form"
+
+
+@pytest.mark.parametrize("degrees", [95, 150, -120])
+@pytest.mark.parametrize(
+    "stem", [line([(200, 100), (200, 260)]), polygon([(190, 100), (210, 100), (210, 260), (190, 260)])]
+)
+def test_a_stroke_falls_over_with_its_dot(stem: Contour, degrees: float) -> None:
+    def mark(angle: float) -> Drawing:
+        own = turned(stem, angle)
+        return drawing(filled(turned(ellipse(200, 310, 14, 14), angle)), filled(own) if own.closed else stroked(own))
+
+    plan = plan_span(mark(0), mark(degrees), Take())
+    for t in (0.25, 0.5, 0.75):
+        dot, own = (outline(shape.contours[0]) for shape in plan.at(t).shapes)
+        gap = np.hypot(*(own - dot.mean(axis=0)).T).min()
+        assert gap == pytest.approx(50, abs=8), "the dot keeps its distance"
+
+
+@pytest.mark.parametrize("hand", [(130, 40), (100, 90), (150, 10)])
+def test_an_arm_that_is_thrown_up_stays_at_its_shoulder(hand: tuple[float, float]) -> None:
+    def figure(elbow: tuple[float, float], hand: tuple[float, float]) -> Drawing:
+        trunk = [filled(ellipse(200, 60, 24, 24)), stroked(line([(200, 84), (200, 220)]))]
+        legs = [line([(200, 220), (200 + 20 * side, 380)]) for side in (-1, 1)]
+        arms = [line([(200, 110), *((200 + side * (200 - x), y) for x, y in (elbow, hand))]) for side in (-1, 1)]
+        return drawing(*trunk, *map(stroked, (*legs, *arms)))
+
+    plan = plan_span(figure((166, 160), (158, 210)), figure(((hand[0] + 165) / 2, (hand[1] + 90) / 2), hand), Take())
+    for t in (0.2, 0.4, 0.6, 0.8):
+        for arm in plan.at(t).shapes[-2:]:
+            ends = np.array([arm.contours[0].nodes[k].at for k in (0, -1)])
+            assert np.hypot(*(ends - [200, 110]).T).min() < 8
