@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -63,7 +64,7 @@ def head(degrees: float, start: int) -> Drawing:
     def shape(contour: Contour, color: str) -> Shape:
         placed = turned(contour, degrees)
         if not placed.closed:
-            return stroked(placed, color=color)
+            return stroked(backwards(placed), color=color)
         return filled(begun_at(placed, start % len(placed.nodes)), color=color)
 
     return drawing(*(shape(contour, color) for contour, color in HEAD))
@@ -77,7 +78,7 @@ def test_a_head_turns_as_one_with_its_round_face_and_its_mouth(degrees: int, sta
         middles = np.array([outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes]) @ [1, 1j]
         meant = np.array([outline(shape.contours[0]).mean(axis=0) for shape in head(t * degrees, 0).shapes]) @ [1, 1j]
         apart, wanted = (np.abs(np.subtract.outer(row, row)) for row in (middles, meant))
-        assert np.abs(apart - wanted).max() < 6, name
+        assert np.abs(apart - wanted).max() < 0.1, name
         mouth = outline(plan.at(t).shapes[-1].contours[0])
         assert np.hypot(*np.ptp(mouth - mouth.mean(axis=0), axis=0)) > 50, "and the mouth keeps its form"
 
@@ -111,3 +112,45 @@ def test_an_arm_that_is_thrown_up_stays_at_its_shoulder(hand: tuple[float, float
         for arm in plan.at(t).shapes[-2:]:
             ends = np.array([arm.contours[0].nodes[k].at for k in (0, -1)])
             assert np.hypot(*(ends - [200, 110]).T).min() < 8
+
+
+PLUS = [(170, 100), (230, 100), (230, 170), (300, 170), (300, 230), (230, 230), (230, 300), (170, 300), (170, 230)]
+WINDOW = [(185, 245), (215, 245), (215, 285), (185, 285)]
+
+
+@given(st.integers(-175, 175), st.integers(0, 11))
+@settings(max_examples=15, deadline=None)
+def test_a_window_goes_along_with_the_wall_that_may_lie_any_way(degrees: int, start: int) -> None:
+    wall, window = polygon([*PLUS, (100, 230), (100, 170), (170, 170)]), backwards(polygon(WINDOW))
+    second = filled(*(begun_at(turned(each, degrees), start) for each in (wall, window)))
+    plan = plan_span(drawing(filled(wall, window)), drawing(second), Take())
+    for t in (0.25, 0.5, 0.75):
+        edge, hole = (shapely.Polygon(outline(contour)) for contour in plan.at(t).shapes[0].contours)
+        assert edge.contains(hole)
+        assert hole.centroid.distance(edge.centroid) > 45
+
+
+def test_a_knob_slides_along_in_its_switch() -> None:
+    pill = ellipse(200, 200, 120, 50)
+    keys = [drawing(filled(begun_at(pill, 1)), filled(ellipse(x, 200, 30, 30), color="#ffffff")) for x in (130, 270)]
+    plan = plan_span(keys[0], keys[1], Take())
+    for t in (0.2, 0.5, 0.8):
+        case, knob = (outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes)
+        assert np.abs(case - 200).max() < 3
+        assert knob == pytest.approx([130 + 140 * t, 200], abs=5)
+
+
+def test_a_bird_beats_its_wings_and_does_not_roll_over() -> None:
+    def bird(tip: float, belly: float) -> Drawing:
+        wings = [
+            [(200 + side * x, 200 + y) for x, y in [(8, 0), (80, 0.55 * tip - belly), (170, tip), (70, 0.4 * tip + 14)]]
+            for side in (-1, 1)
+        ]
+        return drawing(*(filled(polygon(wing)) for wing in wings), filled(ellipse(200, 205 - 0.1 * tip, 40, 24)))
+
+    plan = plan_span(bird(-100, 16), bird(110, 4), Take())
+    for t in (0.25, 0.5, 0.75):
+        left, right, body = (outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes)
+        assert left[0] < body[0] - 40
+        assert right[0] > body[0] + 40
+        assert left[1] == pytest.approx(right[1], abs=4)

@@ -1,17 +1,21 @@
-"""Contours of one shape turn alike: a round one that could lie any way lies as the others say."""
+"""Contours of one shape turn alike: a round one that could lie any way lies as the others say, and as they lie."""
 
 from collections.abc import Callable
 
 import numpy as np
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.outline.contour_plan import ContourPlan
 from knead.core.outline.strain import TURN
 
 ALIKE = 0.2  # radians up to which contours turn alike
+ABOUT = 0.6  # the same for how they lie about each other
+BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
-DEARER = 0.1  # how much more distortion a shape may take on for its contours to turn alike
+PARTED = 0.25  # what it costs that contours come apart by as much as the whole is large
+
+Samples = tuple[Complexes, Complexes, Floats]
 
 
 def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan]) -> list[ContourPlan]:
@@ -22,25 +26,43 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
     free = [k for k, plan in enumerate(plans) if plan.closed and not plan.kin]
     if len(free) < 2:
         return plans
-    turns, lengths = np.zeros(len(plans)), np.zeros(len(plans))
-    for k in free:
-        first, second, weights = plans[k].samples()
-        turns[k], lengths[k] = np.angle(similarity.fit(first, second, weights)[0]), weights.sum()
-    asked = sorted(free, key=lambda k: -lengths[k])[:ASKED]
-    if max(_between(turns[a], turns[b]) for a in free for b in asked) <= ALIKE:
+    samples = [plans[k].samples() for k in free]
+    turns, lengths = [_turn(*each) for each in samples], [float(weights.sum()) for _, _, weights in samples]
+    asked = [turns[k] for k in sorted(range(len(free)), key=lambda k: -lengths[k])[:ASKED]]
+    lie = _turn_of_middles(samples)
+    alike = all(_between(one, other) <= ALIKE for one in turns for other in asked)
+    if alike and (lie is None or _between(lie, asked[0]) <= ABOUT):
         return plans
 
-    def cost(of: list[ContourPlan], about: Floats) -> float:
-        strains = [of[k].strain + TURN * abs(about[k]) / np.pi for k in free]
-        return float(np.average(strains, weights=lengths[free]))
+    def all_about(turn: float) -> list[ContourPlan]:
+        others = {k for k, own in zip(free, turns, strict=True) if _between(own, turn) > ALIKE}
+        return [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
 
-    def all_about(turn: float) -> tuple[float, list[ContourPlan]]:
-        others = {k for k in free if _between(turns[k], turn) > ALIKE}
-        tried = [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
-        return cost(tried, np.full(len(plans), turn)), tried
+    tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
+    return min([plans, *tried], key=lambda found: _cost([found[k] for k in free]))
 
-    least, best = min(map(all_about, dict.fromkeys(turns[asked].tolist())), key=lambda each: each[0])
-    return best if least <= cost(plans, turns) + DEARER else plans
+
+def _cost(plans: list[ContourPlan]) -> float:
+    """How much contours are distorted, turn, and come apart when all are taken to go as one."""
+    first, second, weights = (np.concatenate(side) for side in zip(*(plan.samples() for plan in plans), strict=True))
+    a, b = similarity.fit(first, second, weights)
+    size = float(np.sqrt(np.average(np.abs(second - np.average(second, weights=weights)) ** 2, weights=weights)))
+    apart = float(np.average(np.abs(a * first + b - second), weights=weights)) / max(size, 1e-9)
+    strain = float(np.average([plan.strain for plan in plans], weights=[plan.length for plan in plans]))
+    return strain + TURN * abs(float(np.angle(a))) / np.pi + PARTED * apart
+
+
+def _turn(first: Complexes, second: Complexes, weights: Floats) -> float:
+    return float(np.angle(similarity.fit(first, second, weights)[0]))
+
+
+def _turn_of_middles(samples: list[Samples]) -> float | None:
+    """By how much the middles of contours turn about each other; None where they are about at one place."""
+    first, second = (np.array([np.average(each[k], weights=each[2]) for each in samples]) for k in (0, 1))
+    sizes = [float(np.std(np.concatenate([each[k] for each in samples]))) for k in (0, 1)]
+    if any(np.std(side) < BESIDE * size for side, size in zip((first, second), sizes, strict=True)):
+        return None
+    return _turn(first, second, np.array([float(each[2].sum()) for each in samples]))
 
 
 def _between(one: float, other: float) -> float:

@@ -4,38 +4,43 @@ A line falls over with the dot below it, and the mouth of a head that is upside 
 """
 
 import numpy as np
+import shapely
 
-from knead.core.blend.half_round import DEARER_END, is_free, is_loose_line, with_rival
+from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 
 ONE_FORM, TURNS = 0.004, np.pi / 9  # what strains and turns no more is as it was, whatever goes on about it
 OTHERWISE = 0.6 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
-ALIKE = 0.2 * np.pi  # and how near to it, turned half round
+ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
+FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
 BESIDE = 1.0  # what lies nearer to its middle than this, by its size, may move within it
+WITHIN = 0.8  # what lies on another with a larger share of it lies within it
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
 
 
-def in_company(plans: list[PairPlan], sure: list[int]) -> list[PairPlan]:
+def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[int]]) -> list[PairPlan]:
     """The plans, with those half round of which the neighbours plainly say so; what is round turns as they do.
 
-    Some are sure to be the right way round, as a line is that rests on a neighbour with one end.
+    Some are sure to be the right way round, as a line is that rests on a neighbour with one end. `touching` says which
+    touch, of which a limb is one: a joint says how it turns.
     """
     unsure = [k for k, plan in enumerate(plans) if k not in sure and _may_be_otherwise(plan)]
     if not unsure or len(plans) < 2:
         return plans
     found = list(plans)
     for k, turn in zip(unsure, _turns_about(plans, unsure).tolist(), strict=True):
-        is_round = _is_round(plans[k])
-        if not _apart(plans[k], turn) > (SLIGHT if is_round else OTHERWISE):  # not a number where nothing is agreed
-            continue
-        found[k] = with_rival(plans[k], turn if is_round else None)
+        least, near = (SLIGHT, SLIGHT) if _is_round(plans[k]) else (FOLD, ALIKE)
+        apart = _apart(plans[k], turn)
+        if not apart > least or _is_limb(plans[k], [plans[j] for j in touching.get(k, ())]):
+            continue  # where nothing is agreed, it is apart by what is not a number
+        found[k] = with_rival(plans[k], turn, near)
         rival = found[k].half_round()
-        near = _apart(rival, turn) < (SLIGHT if is_round else ALIKE)
-        if near and rival.strain <= plans[k].strain + DEARER_END:
+        dearer = DEARER_END if apart > OTHERWISE else DEARER
+        if _apart(rival, turn) < near and rival.strain <= plans[k].strain + dearer:
             found[k] = rival
     return found
 
@@ -51,6 +56,16 @@ def _is_round(plan: PairPlan) -> bool:
     return plan.contours[0].closed and all(float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
 
 
+def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
+    """Whether it is closed, and lies on a larger one with a part only, in both keys."""
+    larger = [mate.body.hulls for mate in mates if mate.body.size > plan.body.size]
+    if not larger or not plan.contours[0].closed:
+        return False
+    hulls = np.array(plan.body.hulls)
+    shares = shapely.area(shapely.intersection(hulls, np.array(larger))) / np.maximum(shapely.area(hulls), 1e-9)
+    return bool(np.any(np.all((shares > 0.0) & (shares < WITHIN), axis=1)))
+
+
 def _apart(plan: PairPlan, turn: float) -> float:
     return abs(float(np.angle(plan.motion[0] * np.exp(-1j * turn))))
 
@@ -58,8 +73,9 @@ def _apart(plan: PairPlan, turn: float) -> float:
 def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     """By how much the others are turned about the middle of each of some, in radians; not a number if they disagree.
 
-    Near ones count most, and those that keep their distance. Where none lies beside it, they must turn among themselves
-    as well: a pupil that goes from left to right turns no eye.
+    Near ones count most, and those that keep their distance. Where none lies beside it, and where it is round, they
+    must turn among themselves as well: a pupil that goes from left to right turns no eye. Nor does an eye turn the
+    pupil: what it lies in does not count.
     """
     bodies = [plan.body for plan in plans]
     ends = np.array([[body.start, body.end] for body in bodies]).T
@@ -69,12 +85,19 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     far = np.abs(away[1]) / size
     least, most = np.minimum(near, far), np.maximum(near, far)
     kept = np.exp(-((np.log((far + 0.1) / (near + 0.1)) / FARTHER) ** 2))
-    weights = least / (1.0 + most) ** 3 * kept
+    around = [shapely.contains_xy(np.array([b.hulls[k] for b in bodies]), *_xy(ends[k][some])) for k in (0, 1)]
+    weights = np.where(around[0] | around[1], 0.0, least / (1.0 + most) ** 3 * kept)
     turns, agreed = _turned(away, weights)
     middles = np.sum(weights * away, axis=2) / np.maximum(weights.sum(axis=1), 1e-12)
     among, alike = _turned(away - middles[:, :, None], weights)
     as_one = (alike > AGREED) & (np.abs(np.angle(np.exp(1j * (among - turns)))) < ALIKE)
-    return np.where((agreed > AGREED) & ((least > BESIDE).any(axis=1) | as_one), turns, np.nan)
+    beside = ((least > BESIDE) & (weights > 0.0)).any(axis=1) & ~np.array([_is_round(plans[k]) for k in some])
+    return np.where((agreed > AGREED) & (beside | as_one), turns, np.nan)
+
+
+def _xy(places: Complexes) -> tuple[Floats, Floats]:
+    """Coordinates as columns."""
+    return places.real[:, None], places.imag[:, None]
 
 
 def _turned(away: Complexes, weights: Floats) -> tuple[Floats, Floats]:

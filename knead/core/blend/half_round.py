@@ -9,7 +9,8 @@ from knead.core.blend.planning import plan_pair
 from knead.core.model import Take
 
 DEARER_END = 0.1  # how much more distortion a shape may take on to go as its neighbours plainly say
-SAME = 0.02  # radians; turns of a round form that differ by less are one
+SAME = np.pi / 4  # turns that differ by less ask for the same of what is not round
+DEARER = 0.01  # the same for what may as well lie otherwise
 
 
 def is_free(plan: PairPlan) -> bool:
@@ -26,11 +27,14 @@ def is_loose_line(plan: PairPlan) -> bool:
     return open_line and plan.pair.kind in ("pair", "recut") and not (plan.hints or plan.kin or plan.body.path)
 
 
-def with_rival(plan: PairPlan, turn: float | None = None) -> PairPlan:
-    """The plan with the best one that takes its form half round, or round by a turn, for the next time as well."""
-    known = plan.rival
-    if known is not None and (turn is None or abs(np.angle(known.motion[0] * np.exp(-1j * turn))) < SAME):
+def with_rival(plan: PairPlan, turn: float | None = None, near: float = SAME) -> PairPlan:
+    """The plan with the best one that takes its form half round, or by a turn, for the next time as well.
+
+    One that was made to turn so to within `near`, in radians, is kept.
+    """
+    turn = float(np.angle(-plan.motion[0])) if turn is None else turn
+    if plan.rival is not None and abs(np.angle(np.exp(1j * (plan.rival_about - turn)))) <= near:
         return plan
     take = Take(blend=plan.blend, tolerance=plan.tolerance)
-    turned = float(np.angle(-plan.motion[0])) if turn is None else turn
-    return replace(plan, rival=plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turned))
+    rival = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turn)
+    return replace(plan, rival=rival, rival_about=turn)

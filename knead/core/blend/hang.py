@@ -12,7 +12,7 @@ import shapely
 from knead.core.blend.body import Body, hull
 from knead.core.blend.company import in_company
 from knead.core.blend.course import courses
-from knead.core.blend.half_round import DEARER_END, is_free, is_loose_line, with_rival
+from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
@@ -28,7 +28,6 @@ SURE = 0.004  # strain, apart from turning, of what is one form: that is the rig
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 BENT = np.pi / 4  # what turns by less than this against its neighbour is the right way round
 FEW = 24  # so many points of a closed form at most tell how it rests
-DEARER = 0.01  # how much more distortion a shape may take on to hang on its neighbour
 
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
@@ -36,8 +35,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if not plans:
         return plans
     touching = _touching(plans)
-    rooted, sure = _rooted(on_foot(plans))
-    plans = _on_courses(_joined(in_company(rooted, sure), touching))
+    rooted, resting = _rooted(on_foot(plans))
+    plans = _on_courses(_joined(in_company(rooted, resting, touching), touching))
     about = _with_the_whole(plans)
     plans = plans if about == plans else _on_courses(about)
     # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it

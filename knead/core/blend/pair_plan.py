@@ -47,7 +47,9 @@ class PairPlan:
     """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""
     pieces: tuple[Piece, ...] = ()
     rival: "PairPlan | None" = None
-    """The best plan that takes its form half round, once that was needed."""
+    """The best plan that takes its form half round, or by another turn, once that was needed."""
+    rival_about: float = 0.0
+    """The turn, in radians, that its rival was asked for."""
     base: "PairPlan | None" = None
     """The plan that it is taken instead of, since it goes half round."""
     welded: bool = False

@@ -50,6 +50,17 @@ def form_of(track: Track) -> Form:
     return Form(float(np.sqrt(second[1])), complex(second[0]) / second[1], _harmonics(track, spread), centre)
 
 
+def centres(forms: Sequence[Form]) -> Complexes:
+    """Where the forms lie, shape (n,)."""
+    return np.array([form.centre for form in forms], dtype=complex)
+
+
+def extent(forms: Sequence[Form]) -> float:
+    """The size of a drawing: how far its forms reach from their mean centre."""
+    own = centres(forms)
+    return float(np.max(np.abs(own - own.mean()) + [form.size for form in forms]))
+
+
 def portrait(shape: Shape) -> Portrait:
     """Measure a shape."""
     tracks = [track_of(contour) for contour in shape.contours]

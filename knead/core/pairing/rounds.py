@@ -8,12 +8,14 @@ import numpy as np
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.similarity import fit_robustly
 from knead.core.pairing.cheapest import cheapest
-from knead.core.pairing.likeness import Form
+from knead.core.pairing.likeness import Form, centres, extent
+from knead.core.pairing.mirror import mirror_mates
 
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
 TURNS = tuple(np.pi * turn for turn in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0))  # of the whole that are tried
 STIR = 0.15  # what the place of pairs costs in the mean, from which on a turn of the whole is thought of
 HALF_ROUND = 0.25  # what half a round of the whole costs each pair
+AS_IT_WAS = 0.1  # how unlike in the mean pairs are that are plainly the same, so that the whole may be upside down
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
 CLEAR = 0.6  # a pair that is better than others by this much in cost is sure
@@ -64,6 +66,9 @@ def in_rounds(
     if turn == 0.0:
         return found
     turned = from_turn(turn)
+    changed = float(unlike[turned.rows, turned.columns].mean()) > AS_IT_WAS
+    if abs(turn) == np.pi and changed and mirror_mates(one, True) is not None and mirror_mates(two, True) is not None:
+        return found  # a bird that beats its wings: what is symmetric would look so upside down, too
     dearer = HALF_ROUND * abs(turn) / np.pi * len(turned.rows)
     return turned if turned.price(alone) + dearer < found.price(alone) else found
 
@@ -140,18 +145,7 @@ def _lean(one: Sequence[Form], two: Sequence[Form], turn: float) -> Floats:
     return np.asarray(LEAN * long * 0.5 * (1.0 - np.cos(np.angle(meet + 1e-300))), dtype=float)
 
 
-def centres(forms: Sequence[Form]) -> Complexes:
-    """Where the forms lie, shape (n,)."""
-    return np.array([form.centre for form in forms], dtype=complex)
-
-
 def _relative(forms: Sequence[Form]) -> Complexes:
     own, sizes = centres(forms), np.array([form.size for form in forms])
     middle = np.average(own, weights=sizes**2 + 1e-18)
     return np.asarray((own - middle) / max(extent(forms), 1e-9), dtype=complex)
-
-
-def extent(forms: Sequence[Form]) -> float:
-    """The size of a drawing: how far its forms reach from their mean centre."""
-    own = centres(forms)
-    return float(np.max(np.abs(own - own.mean()) + [form.size for form in forms]))

@@ -7,9 +7,9 @@ import numpy as np
 from knead.core.geometry.bezier import Floats, Ints
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.likeness import Form
-from knead.core.pairing.rounds import Rows, centres, extent
+from knead.core.pairing.mirror import mirror_mates
+from knead.core.pairing.rounds import Rows
 
-ALIKE = 0.1  # how far from its mirror image, in place, size and lie, a form may be
 FAIR = 1.5  # how much dearer pairs may be that keep the drawing symmetric
 
 
@@ -20,25 +20,11 @@ def symmetric(one: Sequence[Form], two: Sequence[Form], found: Rows, alone: floa
     """
     tried: list[Rows] = []
     for upright in (True, False):
-        mates = _mates(one, upright), _mates(two, upright)
-        if mates[0] is not None and mates[1] is not None:
-            tried.append(_in_mirror(mates[0], mates[1], found.cost, alone))
+        first, second = mirror_mates(one, upright), mirror_mates(two, upright)
+        if first is not None and second is not None:
+            tried.append(_in_mirror(first, second, found.cost, alone))
     best = min(tried, key=lambda rows: rows.price(alone), default=None)
     return best if best is not None and best.price(alone) <= FAIR * found.price(alone) else None
-
-
-def _mates(forms: Sequence[Form], upright: bool) -> Ints | None:
-    """For each form the one that is its mirror image, itself where it lies on the axis; None if one has none."""
-    own, sizes = centres(forms), np.array([form.size for form in forms])
-    lies = np.array([form.axis for form in forms])
-    spread = own - np.average(own, weights=sizes**2 + 1e-18)
-    mirrored = -spread.conj() if upright else spread.conj()
-    gaps = np.abs(mirrored[:, None] - spread[None]) / max(extent(forms), 1e-9)
-    gaps += np.abs(np.log((sizes[:, None] + 1e-9) / (sizes[None] + 1e-9)))
-    gaps += 0.5 * np.abs(lies.conj()[:, None] - lies[None])
-    mates = np.argmin(gaps, axis=1)
-    each = np.arange(len(forms))
-    return mates if np.all(gaps[each, mates] < ALIKE) and np.all(mates[mates] == each) else None
 
 
 def _in_mirror(first: Ints, second: Ints, cost: Floats, alone: float) -> Rows:
