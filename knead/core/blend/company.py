@@ -6,6 +6,7 @@ A line falls over with the dot below it, and the mouth of a head that is upside 
 import numpy as np
 import shapely
 
+from knead.core.blend.body import Body
 from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
@@ -17,7 +18,7 @@ FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
-BESIDE = 1.0  # what lies nearer to its middle than this, by its size, may move within it
+BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
 
@@ -77,27 +78,40 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     must turn among themselves as well: a pupil that goes from left to right turns no eye. Nor does an eye turn the
     pupil: what it lies in does not count.
     """
-    bodies = [plan.body for plan in plans]
-    ends = np.array([[body.start, body.end] for body in bodies]).T
+    ends = np.array([[plan.body.start, plan.body.end] for plan in plans]).T
     away = np.array([side[None] - side[some][:, None] for side in ends])
-    size = np.maximum(np.array([bodies[k].size for k in some]), 1e-9)[:, None]
-    near = np.abs(away[0]) * np.array([abs(plans[k].motion[0]) for k in some])[:, None] / size
-    far = np.abs(away[1]) / size
-    least, most = np.minimum(near, far), np.maximum(near, far)
-    kept = np.exp(-((np.log((far + 0.1) / (near + 0.1)) / FARTHER) ** 2))
-    around = [shapely.contains_xy(np.array([b.hulls[k] for b in bodies]), *_xy(ends[k][some])) for k in (0, 1)]
-    weights = np.where(around[0] | around[1], 0.0, least / (1.0 + most) ** 3 * kept)
+    least, weights = _weighed([plan.body for plan in plans], some, ends, away)
     turns, agreed = _turned(away, weights)
     middles = np.sum(weights * away, axis=2) / np.maximum(weights.sum(axis=1), 1e-12)
     among, alike = _turned(away - middles[:, :, None], weights)
     as_one = (alike > AGREED) & (np.abs(np.angle(np.exp(1j * (among - turns)))) < ALIKE)
-    beside = ((least > BESIDE) & (weights > 0.0)).any(axis=1) & ~np.array([_is_round(plans[k]) for k in some])
+    reach = np.array([_reach(plans[k]) for k in some])[:, None]
+    beside = ((least > reach) & (weights > 0.0)).any(axis=1)
     return np.where((agreed > AGREED) & (beside | as_one), turns, np.nan)
 
 
-def _xy(places: Complexes) -> tuple[Floats, Floats]:
-    """Coordinates as columns."""
-    return places.real[:, None], places.imag[:, None]
+def _weighed(bodies: list[Body], some: list[int], ends: Complexes, away: Complexes) -> tuple[Floats, Floats]:
+    """How far all bodies are from some of them, by the size of those, and how much they tell; (len(some), bodies).
+
+    `ends` are the middles of all at the keys, (2, bodies), and `away` where all are from some, (2, some, bodies).
+    """
+    size = np.maximum(np.array([bodies[k].size for k in some]), 1e-9)[:, None]
+    grown = np.array([abs(bodies[k].motion[0]) for k in some])[:, None]
+    near, far = np.abs(away[0]) * grown / size, np.abs(away[1]) / size
+    least, most = np.minimum(near, far), np.maximum(near, far)
+    kept = np.exp(-((np.log((far + 0.1) / (near + 0.1)) / FARTHER) ** 2))
+    weights = least / (1.0 + most) ** 3 * kept
+    for side, middles in enumerate(ends[:, some, None]):
+        around = shapely.contains_xy(np.array([body.hulls[side] for body in bodies]), middles.real, middles.imag)
+        weights = np.where(around, 0.0, weights)
+    return least, weights
+
+
+def _reach(plan: PairPlan) -> float:
+    """How far off, by its size, a single neighbour must be that says how it turns."""
+    if not plan.contours[0].closed:
+        return BY_A_LINE
+    return np.inf if _is_round(plan) else BESIDE
 
 
 def _turned(away: Complexes, weights: Floats) -> tuple[Floats, Floats]:

@@ -28,7 +28,7 @@ ALONG = 5.0  # what is off the motion of the whole by more than this many times 
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
 STILL = 0.02  # what moves less than this by its size stands still
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
-LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked
+LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
 FEW = 12  # so many points of each shape at most tell how the whole moves
 KEPT = 8  # for so many sets of times at most a course is kept
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
@@ -267,7 +267,10 @@ def _few_points(bodies: list[Body]) -> tuple[Complexes, Complexes, Floats, list[
 def _common_middle(bodies: list[Body], side: int) -> complex:
     """The centre of all the area at a key that is within the larger ones."""
     least = SPOT * max(body.size for body in bodies)
-    hulls = [body.hulls[side].buffer(LINE * body.size, quad_segs=2) for body in bodies if body.size >= least]
+    large = [body for body in bodies if body.size >= least]
+    hulls, broad = np.array([body.hulls[side] for body in large]), LINE * np.array([body.size for body in large])
+    lines = shapely.area(hulls) < broad**2
+    hulls[lines] = shapely.buffer(hulls[lines], broad[lines])
     middle = shapely.union_all(hulls).centroid
     return complex(middle.x, middle.y)
 
