@@ -13,6 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.body import Body
+from knead.core.blend.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import Ride, along, ridden
 from knead.core.geometry.similarity import fit_robustly
@@ -137,7 +138,7 @@ def courses(bodies: list[Body]) -> list[Course]:
     areas = shapely.area(hulls)
     led = np.array([body.path is not None for body in bodies])
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
-    order = _tree(looseness, areas)
+    order = _tree(looseness, areas, _root(bodies, looseness, areas))
     holders = {parent for _, parent in order}
     whole = _whole(bodies)
     found: dict[int, Course] = {}
@@ -155,9 +156,17 @@ def _turned_over_with(parent: Body, child: Body) -> bool:
     return abs(stretch) > abs(turn) and parent.takes(child)
 
 
-def _tree(looseness: Floats, areas: Floats) -> list[tuple[int, int | None]]:
-    """Each shape with the one it hangs on, if any; parents come before their children, and the largest is the root."""
-    root = int(np.argmax(areas))
+def _root(bodies: list[Body], looseness: Floats, areas: Floats) -> int:
+    """The largest shape, or the largest on the axis of a drawing that is symmetric; twins then hold not each other."""
+    mates, each = twins(bodies), np.arange(len(bodies))
+    if mates is None or np.all(mates != each):
+        return int(np.argmax(areas))
+    looseness[each, mates] = np.inf
+    return int(np.argmax(np.where(mates == each, areas, -1.0)))
+
+
+def _tree(looseness: Floats, areas: Floats, root: int) -> list[tuple[int, int | None]]:
+    """Each shape with the one it hangs on, if any; parents come before their children, the root before all."""
     order: list[tuple[int, int | None]] = [(root, None)]
     best, parents = looseness[root].copy(), np.full(len(areas), root)
     waiting = [k for k in range(len(areas)) if k != root]

@@ -6,6 +6,7 @@ import numpy as np
 
 from knead.core.blend.body import Body
 from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import FOLLOWED, Ride, followed
 
@@ -22,13 +23,18 @@ def on_foot(plans: list[PairPlan]) -> list[PairPlan]:
 
 
 def rides(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans with rides for those that would come off what they sit on. Their courses must be found anew."""
+    """The plans with rides for those that would come off what they sit on. Their courses must be found anew.
+
+    What lies between twins, as the body of a bird between its wings, rides on neither.
+    """
     carriers = [(plan, _at_keys(plan)) for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
     ways: dict[int, Complexes] = {}
     found = list(plans)
+    mates = twins([plan.body for plan in plans]) if carriers else None
     for k, plan in enumerate(plans):
         ride = None
-        carrier = _carrier(plan.body, carriers) if plan.body.path is None and plan.goes == (0.0, 1.0) else None
+        free = plan.body.path is None and plan.goes == (0.0, 1.0) and (mates is None or mates[k] != k)
+        carrier = _carrier(plan.body, carriers) if free else None
         if carrier is not None:
             if id(carrier) not in ways:
                 ways[id(carrier)] = _way(carrier)

@@ -80,7 +80,8 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
     """How much a pair that turns by `angle` asks for solid travel, 0 to 1, and why, in words.
 
     `pieces` are points of the outlines that meet, shape (stretches, points) each. Straight travel shortens what turns;
-    so the more a form turns, as a whole and in itself, and the less it is stretched besides, the more it is solid.
+    so the more a form turns, as a whole and in itself, and the less it is stretched besides, the more it is solid. What
+    is stretched as a whole, and upright, is not: straight ways stretch it evenly.
     """
     dz, dw = (np.concatenate([np.diff(side[k], axis=1).ravel() for side in pieces]) for k in (0, 1))
     if abs(angle) < UPRIGHT and _is_squashed(dz, dw):

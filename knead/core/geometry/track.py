@@ -6,7 +6,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, evened, path_of, points_at, preceding
-from knead.core.geometry.similarity import as_complex
+from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour
 
 STEPS = 16  # measured stretches a segment
@@ -124,10 +124,11 @@ class Track:
         return Track(self.path @ turn.T, self.closed, self.params, self.lengths)
 
     def mirrored(self) -> "Track":
-        """The outline's mirror image on the other side of the line through its ends."""
-        (x, y), start = self.path[-1, 3] - self.path[0, 0], self.path[0, 0]
-        over = np.array([[x * x - y * y, 2 * x * y], [2 * x * y, y * y - x * x]]) / max(x * x + y * y, 1e-300)
-        return Track((self.path - start) @ over + start, self.closed, self.params, self.lengths)
+        """The outline's mirror image on the other side of the line through its ends, or of a level one if they meet."""
+        z = as_complex(self.path)
+        start, step = z[0, 0], z[-1, 3] - z[0, 0]
+        over = step / np.conj(step) if step else 1.0
+        return Track(as_points(start + over * np.conj(z - start)), self.closed, self.params, self.lengths)
 
     def nearest(self, point: Floats) -> tuple[float, float]:
         """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches.
