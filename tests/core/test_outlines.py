@@ -7,7 +7,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from knead.core.geometry.bezier import area, path_of, points_at
+from knead.core.geometry.bezier import area, contour_of, path_of, points_at
 from knead.core.geometry.track import track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
@@ -73,6 +73,21 @@ def test_nodes_that_only_cut_a_curve_in_two_move_no_inbetween(
     redrawn = between(recut(first, own), recut(second, others), take=Take(blend=blend))
     assert apart(plain, redrawn) < 0.012
     assert len(redrawn.nodes) <= len(plain.nodes) + len(own) + len(others)
+
+
+@given(radii, st.integers(0, 8), st.floats(-13, -2), st.booleans())
+def test_the_keys_are_kept_however_short_a_segment_a_tool_left(
+    form: list[float], at: int, exponent: float, first: bool
+) -> None:
+    contour, gap = blob(form), 10.0**exponent * np.array([1.0, 0.6])
+    path = path_of(contour)
+    node = path[at % len(path), 0].copy()
+    path[at % len(path), 0] += gap
+    path = np.insert(path, at % len(path), [node, node, node + gap, node + gap], axis=0)
+    stuttered, other = begun_at(contour_of(path, True), at), star(6, 0.6)
+    keys = (stuttered, other) if first else (other, stuttered)
+    assert apart(between(*keys, 0.0), keys[0]) < 1e-3
+    assert apart(between(*keys, 1.0), keys[1]) < 1e-3
 
 
 @given(radii, cuts, st.integers(0, 8))

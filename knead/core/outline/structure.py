@@ -10,6 +10,7 @@ from knead.core.outline.matching import Correspondence
 
 NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
 SAME = 1e-6  # two cuts closer than this share on both outlines are one: what parts them is how shares are reckoned
+ONE_PLACE = 1e-9  # nodes closer than this share are at one place
 
 
 @dataclass(frozen=True)
@@ -100,11 +101,21 @@ def _stops(
         ]
     )
     rows = rows[np.lexsort((rows[:, 1], rows[:, 0]))]
-    rows = rows[np.append(True, (np.diff(rows[:, 0]) > SAME) | (np.diff(rows[:, 1]) > SAME))]
-    a, b = np.maximum.accumulate(rows[:, 0]), np.maximum.accumulate(rows[:, 1])
+    a, b = (np.maximum.accumulate(_apart(rows, side, nodes)) for side, nodes in enumerate((own, partner)))
     if closed:
         a, b = np.append(a, a[0] + 1.0), np.append(b, b[0] + 1.0)
     return a, b
+
+
+def _apart(rows: Floats, side: int, nodes: Floats) -> Floats:
+    """One side of rising rows, those that are one in one row: at the last node among them, if there is one.
+
+    What is cut at the last of nodes that lie close together, as tools draw them, goes on along the whole segment after.
+    """
+    heads = np.flatnonzero(np.append(True, (np.diff(rows, axis=0) > SAME).any(axis=1)))
+    places = rows[:, side]
+    at_node = np.maximum.reduceat(np.where(np.isin(places, nodes), places, -np.inf), heads)
+    return np.where(np.isfinite(at_node), at_node, np.maximum.reduceat(places, heads))
 
 
 def nearest(sorted_places: Floats, to: Floats) -> Ints:
@@ -128,10 +139,14 @@ def _through(way: Correspondence, pairs: Floats) -> Floats:
 
 
 def _exact(track: Track, shares: Floats) -> Floats:
-    """Parameters at shares, with those a hair from a node put exactly on it."""
+    """Parameters at shares, with those a hair from a node put exactly on it; of nodes at one place, on the last."""
     params = track.params_at(shares)
+    turns = np.floor(shares + ONE_PLACE) if track.closed else np.zeros_like(shares)
+    last = np.searchsorted(track.nodes, shares - turns + ONE_PLACE, side="right") - 1
+    there = np.abs(track.nodes[last] - (shares - turns)) <= ONE_PLACE
     whole = np.round(params)
-    return np.where(np.abs(params - whole) < 1e-6, whole, params)
+    params = np.where(np.abs(params - whole) < 1e-6, whole, params)
+    return np.asarray(np.where(there, last + turns * len(track.path), params))
 
 
 def begun_at_node(rows: Floats, counts: Ints) -> Floats:

@@ -147,6 +147,14 @@ def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Float
         rows[row[~alone], side] = places[~alone]
     more = np.empty((int(np.sum(alone)), 2))
     more[:, side] = places[alone]
-    more[:, 1 - side] = np.interp(places[alone], rows[:, side], rows[:, 1 - side])
+    more[:, 1 - side] = _evenly(places[alone], rows[:, side], rows[:, 1 - side])
     rows = np.concatenate([rows, more])
     return np.asarray(rows[np.lexsort((rows[:, 1], rows[:, 0]))])
+
+
+def _evenly(places: Floats, own: Floats, partner: Floats) -> Floats:
+    """Where places meet the partner: evenly between cuts. A piece ends with its segment, though close nodes follow."""
+    piece = np.clip(np.searchsorted(own, places, side="right") - 1, 0, len(own) - 2)
+    sizes = [np.minimum(side[piece + 1], np.floor(side[piece] + MET) + 1.0) - side[piece] for side in (own, partner)]
+    share = np.clip((places - own[piece]) / np.maximum(sizes[0], MET), 0.0, 1.0)
+    return np.asarray(partner[piece] + share * sizes[1])
