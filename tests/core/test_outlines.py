@@ -85,6 +85,7 @@ def test_the_keys_are_kept_however_short_a_segment_a_tool_left(
     path[at % len(path), 0] += gap
     path = np.insert(path, at % len(path), [node, node, node + gap, node + gap], axis=0)
     stuttered, other = begun_at(contour_of(path, True), at), star(6, 0.6)
+    assert len(track_of(stuttered).breaks[0]) == len(track_of(contour).breaks[0]), "it is no corner"
     keys = (stuttered, other) if first else (other, stuttered)
     assert apart(between(*keys, 0.0), keys[0]) < 1e-3
     assert apart(between(*keys, 1.0), keys[1]) < 1e-3

@@ -14,6 +14,7 @@ T = np.linspace(0.0, 1.0, 2 * STEPS + 1)
 BASIS = bernstein(T)
 SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the derivative, shape (3, 33)
 DENSE = 512  # points that stand for an outline
+HARDLY = 1e-4  # a segment shorter than this share of the whole is hardly there
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
@@ -88,11 +89,15 @@ class Track:
 
     @cached_property
     def breaks(self) -> tuple[Floats, Complexes, Complexes]:
-        """The nodes where the outline breaks: their shares, and its directions into and out of them, of length 1."""
-        out, back = _direction(self.path, (1, 2, 3), 0), _direction(self.path, (2, 1, 0), 3)
+        """The nodes where the outline breaks: their shares, and its directions into and out of them, of length 1.
+
+        Segments that are hardly there, as tools leave them, have none.
+        """
+        kept = np.diff(self.lengths[::STEPS]) >= HARDLY * self.length
+        path, starts = self.path[kept], self.lengths[:-1:STEPS][kept] / max(self.length, 1e-300)
+        out, back = _direction(path, (1, 2, 3), 0), _direction(path, (2, 1, 0), 3)
         into = -preceding(back) if self.closed else -back[:-1]
-        out = out if self.closed else out[1:]
-        nodes = self.nodes if self.closed else self.nodes[1:-1]
+        out, nodes = (out, starts) if self.closed else (out[1:], starts[1:])
         sharp = np.abs(np.angle(out * np.conj(into) + 0j)) > CORNER  # 0 where either has no direction
         return nodes[sharp], into[sharp], out[sharp]
 
