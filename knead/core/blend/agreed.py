@@ -30,12 +30,12 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
     turns, lengths = [_turn(*each) for each in samples], [float(weights.sum()) for _, _, weights in samples]
     asked = [turns[k] for k in sorted(range(len(free)), key=lambda k: -lengths[k])[:ASKED]]
     lie = _turn_of_middles(samples)
-    alike = all(_between(one, other) <= ALIKE for one in turns for other in asked)
-    if alike and (lie is None or _between(lie, asked[0]) <= ABOUT):
+    alike = all(similarity.between(one, other) <= ALIKE for one in turns for other in asked)
+    if alike and (lie is None or similarity.between(lie, asked[0]) <= ABOUT):
         return plans
 
     def all_about(turn: float) -> list[ContourPlan]:
-        others = {k for k, own in zip(free, turns, strict=True) if _between(own, turn) > ALIKE}
+        others = {k for k, own in zip(free, turns, strict=True) if similarity.between(own, turn) > ALIKE}
         return [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
 
     tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
@@ -63,7 +63,3 @@ def _turn_of_middles(samples: list[Samples]) -> float | None:
     if any(np.std(side) < BESIDE * size for side, size in zip((first, second), sizes, strict=True)):
         return None
     return _turn(first, second, np.array([float(each[2].sum()) for each in samples]))
-
-
-def _between(one: float, other: float) -> float:
-    return abs(float(np.angle(np.exp(1j * (one - other)))))

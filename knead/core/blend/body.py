@@ -13,6 +13,7 @@ from knead.core.geometry.similarity import as_points
 from knead.core.outline.contour_plan import ContourPlan
 
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
+ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
 
@@ -42,6 +43,12 @@ class Body:
     def size(self) -> float:
         """Root of the mean squared distance from the middle at the first key."""
         return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
+
+    @cached_property
+    def round(self) -> bool:
+        """Whether its points lie about as far from their middle, all of them, at both keys."""
+        radii = [np.abs(points - points.mean()) for points in (self.first, self.second)]
+        return all(float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
 
     @cached_property
     def bend(self) -> float:

@@ -7,16 +7,16 @@ import numpy as np
 import shapely
 
 from knead.core.blend.body import Body
-from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, with_rival
+from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import between
 
-ONE_FORM, TURNS = 0.004, np.pi / 9  # what strains and turns no more is as it was, whatever goes on about it
+TURNS = np.pi / 9  # what is one form and turns no more is as it was, whatever goes on about it
 OTHERWISE = 0.6 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
 ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
 FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
-ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
 BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
@@ -49,12 +49,11 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
 def _may_be_otherwise(plan: PairPlan) -> bool:
     if not (is_loose_line(plan) or is_free(plan)):
         return False
-    return plan.strain > ONE_FORM or abs(float(np.angle(plan.motion[0]))) > TURNS or _is_round(plan)
+    return plan.strain >= SURE or abs(float(np.angle(plan.motion[0]))) > TURNS or _is_round(plan)
 
 
 def _is_round(plan: PairPlan) -> bool:
-    radii = [np.abs(points - points.mean()) for points in (plan.body.first, plan.body.second)]
-    return plan.contours[0].closed and all(float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
+    return plan.contours[0].closed and plan.body.round
 
 
 def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
@@ -68,7 +67,7 @@ def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
 
 
 def _apart(plan: PairPlan, turn: float) -> float:
-    return abs(float(np.angle(plan.motion[0] * np.exp(-1j * turn))))
+    return float(between(np.angle(plan.motion[0]), turn))
 
 
 def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
@@ -84,7 +83,7 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     turns, agreed = _turned(away, weights)
     middles = np.sum(weights * away, axis=2) / np.maximum(weights.sum(axis=1), 1e-12)
     among, alike = _turned(away - middles[:, :, None], weights)
-    as_one = (alike > AGREED) & (np.abs(np.angle(np.exp(1j * (among - turns)))) < ALIKE)
+    as_one = (alike > AGREED) & (between(among, turns) < ALIKE)
     reach = np.array([_reach(plans[k]) for k in some])[:, None]
     beside = ((least > reach) & (weights > 0.0)).any(axis=1)
     return np.where((agreed > AGREED) & (beside | as_one), turns, np.nan)

@@ -6,11 +6,13 @@ import numpy as np
 
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
+from knead.core.geometry.similarity import between
 from knead.core.model import Take
 
+SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
 DEARER_END = 0.1  # how much more distortion a shape may take on to go as its neighbours plainly say
-SAME = np.pi / 4  # turns that differ by less ask for the same of what is not round
 DEARER = 0.01  # the same for what may as well lie otherwise
+SAME = np.pi / 4  # turns that differ by less ask for the same of what is not round
 
 
 def is_free(plan: PairPlan) -> bool:
@@ -33,7 +35,7 @@ def with_rival(plan: PairPlan, turn: float | None = None, near: float = SAME) ->
     One that was made to turn so to within `near`, in radians, is kept.
     """
     turn = float(np.angle(-plan.motion[0])) if turn is None else turn
-    if plan.rival is not None and abs(np.angle(np.exp(1j * (plan.rival_about - turn)))) <= near:
+    if plan.rival is not None and between(plan.rival_about, turn) <= near:
         return plan
     take = Take(blend=plan.blend, tolerance=plan.tolerance)
     rival = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turn)

@@ -12,7 +12,7 @@ import shapely
 from knead.core.blend.body import Body, hull
 from knead.core.blend.company import in_company
 from knead.core.blend.course import courses
-from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, with_rival
+from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
@@ -24,7 +24,6 @@ TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touche
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
-SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 BENT = np.pi / 4  # what turns by less than this against its neighbour is the right way round
 FEW = 24  # so many points of a closed form at most tell how it rests

@@ -15,6 +15,11 @@ def as_points(values: Complexes) -> Floats:
     return np.ascontiguousarray(values).view(float).reshape(*values.shape, 2)
 
 
+def between(one: Floats | float, other: Floats | float) -> Floats:
+    """How far two turns are from each other, whole rounds left aside, in radians from 0 to pi."""
+    return np.asarray(np.abs(np.angle(np.exp(1j * np.subtract(one, other)))))
+
+
 def fit(first: Complexes, second: Complexes, weights: Floats | None = None) -> tuple[complex, complex]:
     """The similarity (a, b) that takes `first` nearest to `second` in the least-squares sense.
 

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from knead.core.color import to_oklab
-from knead.core.geometry.bezier import Complexes, Floats, area
+from knead.core.geometry.bezier import Complexes, Floats, Ints, area
+from knead.core.geometry.mirror import mates
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Paint, Shape
 
@@ -59,6 +60,12 @@ def extent(forms: Sequence[Form]) -> float:
     """The size of a drawing: how far its forms reach from their mean centre."""
     own = centres(forms)
     return float(np.max(np.abs(own - own.mean()) + [form.size for form in forms]))
+
+
+def mirror_mates(forms: Sequence[Form], upright: bool) -> Ints | None:
+    """For each form its mirror image, over an upright axis or a level one; None if one has none."""
+    places = centres(forms) * (1.0 if upright else 1j)
+    return mates(places, np.array([form.size for form in forms]), np.array([form.axis for form in forms]))
 
 
 def portrait(shape: Shape) -> Portrait:

@@ -8,8 +8,7 @@ import numpy as np
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.similarity import fit_robustly
 from knead.core.pairing.cheapest import cheapest
-from knead.core.pairing.likeness import Form, centres, extent
-from knead.core.pairing.mirror import mirror_mates
+from knead.core.pairing.likeness import Form, centres, extent, mirror_mates
 
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
 TURNS = tuple(np.pi * turn for turn in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0))  # of the whole that are tried

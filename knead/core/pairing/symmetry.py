@@ -6,8 +6,7 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats, Ints
 from knead.core.pairing.cheapest import cheapest
-from knead.core.pairing.likeness import Form
-from knead.core.pairing.mirror import mirror_mates
+from knead.core.pairing.likeness import Form, mirror_mates
 from knead.core.pairing.rounds import Rows
 
 FAIR = 1.5  # how much dearer pairs may be that keep the drawing symmetric
