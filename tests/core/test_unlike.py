@@ -27,7 +27,9 @@ FORMS = {
     "egg": both_sides([(0, 60), (30, 70), (60, 160), (35, 220), (0, 230)], 25),
     "leaf": both_sides([(0, 110), (30, 70), (75, 100), (60, 160), (0, 240)], 12),
     "star": star(5, 0.45, 90, (200, 150)),
+    "heart": both_sides([(0, 95), (50, 60), (80, 110), (0, 230)], 0),
 }
+PLUS = both_sides([(0, 130), (20, 130), (20, 180), (70, 180), (70, 220), (20, 220), (20, 270), (0, 270)], 0)
 
 
 def frames(first: Contour, second: Contour) -> list[shapely.Polygon]:
@@ -50,6 +52,13 @@ def test_what_is_symmetric_in_both_keys_is_so_on_the_way(
     second = recut(begun_at(second, start % len(second.nodes)), shares)
     for form in frames(first, backwards(second) if reverse else second):
         assert lopsided(form) < 0.1
+
+
+@pytest.mark.parametrize("start", range(4))
+def test_what_is_symmetric_about_two_axes_keeps_both(start: int) -> None:
+    for form in frames(PLUS, begun_at(star(4, 0.45, 90, (200, 200)), start)):
+        assert lopsided(form) < 0.01
+        assert lopsided(shapely.affinity.rotate(form, 90, (200, 200))) < 0.01
 
 
 @pytest.mark.parametrize("lean", [-14, 9])

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
+from tests.forms import backwards, begun_at, blob, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
 
 SMILE = [(120, 180), (160, 215), (200, 228), (240, 215), (280, 180)]
 CHEVRON = [(130, 160), (200, 230), (270, 160)]
@@ -155,3 +155,53 @@ def test_a_bird_beats_its_wings_and_does_not_roll_over() -> None:
         assert right[0] > body[0] + 40
         assert body[0] == pytest.approx(200, abs=1)
         assert left == pytest.approx([400 - right[0], right[1]], abs=2), "it leans to neither side"
+
+
+def test_the_bars_of_a_chart_grow_and_shrink_and_do_not_roll() -> None:
+    def chart(*heights: float) -> Drawing:
+        lefts = [100 + 50 * k for k in range(len(heights))]
+        colors = ("#cc6633", "#cc9933", "#669933", "#336699")
+        corners = [
+            [(x, 300 - h), (x + 40, 300 - h), (x + 40, 300), (x, 300)] for x, h in zip(lefts, heights, strict=True)
+        ]
+        return drawing(*(filled(polygon(c), color=k) for c, k in zip(corners, colors, strict=True)))
+
+    half = plan_span(chart(60, 100, 140, 80), chart(130, 40, 70, 150), Take()).at(0.5)
+    found = np.array([shapely.Polygon(outline(shape.contours[0])).bounds for shape in half.shapes])
+    meant = [[100 + 50 * k, 300 - h, 140 + 50 * k, 300] for k, h in enumerate((95, 70, 105, 115))]
+    assert found == pytest.approx(np.array(meant), abs=1)
+
+
+@given(st.integers(100, 170), st.integers(0, 3))
+@settings(max_examples=10, deadline=None)
+def test_two_wheels_that_are_one_shape_turn_with_their_cart(degrees: int, start: int) -> None:
+    cart = polygon([(100, 180), (300, 180), (300, 140), (250, 140), (240, 160), (100, 160)])
+    wheels = [ellipse(130, 200, 24, 24), ellipse(270, 200, 24, 24)]
+    pole = line([(200, 80), (200, 170)])
+
+    def keys(by: float) -> Drawing:
+        rim = [begun_at(turned(wheel, by), start) for wheel in (wheels if by == 0 else wheels[::-1])]
+        return drawing(filled(*rim, color="#333333"), filled(turned(cart, by)), stroked(turned(pole, by)))
+
+    half = plan_span(keys(0), keys(degrees), Take()).at(0.5)
+    meant = keys(degrees / 2)
+    gap = [
+        np.abs(np.subtract.outer(*(_middles(side) @ [1, 1j] for side in (key, key)))).round(6) for key in (half, meant)
+    ]
+    assert np.sort(gap[0].ravel()) == pytest.approx(np.sort(gap[1].ravel()), abs=8), "it does not fall apart"
+
+
+def _middles(key: Drawing) -> np.ndarray:
+    return np.array([outline(contour).mean(axis=0) for shape in key.shapes for contour in shape.contours])
+
+
+def test_a_hole_that_is_nearly_round_does_not_turn_in_its_ring() -> None:
+    def squarish(size: float, by: float) -> Contour:
+        return turned(blob([size * (1 + 0.008 * (-1) ** k) for k in range(8)], at=(0, 0)), by, move=(200, 200))
+
+    first, second = (
+        filled(ellipse(200, 200, outer, outer), backwards(squarish(inner, by)), rule="evenodd")
+        for outer, inner, by in ((60, 50, 0), (80, 25, 45))
+    )
+    (plan,) = plan_span(drawing(first), drawing(second), Take()).pairs
+    assert abs(np.degrees(np.angle(plan.motion[0]))) < 5

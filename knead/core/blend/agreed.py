@@ -13,7 +13,7 @@ ALIKE = 0.2  # radians up to which contours turn alike
 ABOUT = 0.6  # the same for how they lie about each other
 BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
-PARTED = 0.25  # what it costs that contours come apart by as much as the whole is large
+PARTED = 0.5  # what it costs that contours come apart by as much as the whole is large
 
 Samples = tuple[Complexes, Complexes, Floats]
 

@@ -65,13 +65,6 @@ class Course:
         """Whether nothing says which way it goes."""
         return self.parent is None and self.path is None and self.ride is None
 
-    @property
-    def of_whole(self) -> "Course | None":
-        """The course of the whole drawing, which it goes along with at the end of all that it hangs on, if any."""
-        if self.whole:
-            return self
-        return self.parent.of_whole if self.parent else None
-
     def swung(self, motion: tuple[complex, complex]) -> "Course":
         """The same on an arc about the fixed point of a motion, unless that is a mere move and has none."""
         a, b = motion
@@ -127,8 +120,8 @@ class Course:
         return self.end + self.whole_turn * (point - self.start)
 
 
-def courses(bodies: list[Body]) -> list[Course]:
-    """A course for each shape, in their order."""
+def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
+    """A course for each shape, in their order; `whole` is that of the drawing, if it turns as a whole."""
     if not bodies:
         return []
     hulls = np.array([body.hulls[0] for body in bodies])
@@ -140,7 +133,6 @@ def courses(bodies: list[Body]) -> list[Course]:
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
     order = _tree(looseness, areas, _root(bodies, looseness, areas))
     holders = {parent for _, parent in order}
-    whole = _whole(bodies)
     found: dict[int, Course] = {}
     for child, parent in order:
         hook = (bodies[child].start, whole) if whole and _goes_along(bodies[child], whole) else None
@@ -224,7 +216,7 @@ def _spots(places: Complexes) -> NDArray[np.object_]:
     return np.asarray(shapely.points(places.real, places.imag))
 
 
-def _whole(bodies: list[Body]) -> Course | None:
+def whole_course(bodies: list[Body]) -> Course | None:
     """The course of the drawing's own middle, where it turns as a whole.
 
     What goes on a path of its own is no part of it, nor is what stands still in both keys.

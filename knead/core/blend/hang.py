@@ -11,13 +11,13 @@ import shapely
 
 from knead.core.blend.body import Body, hull
 from knead.core.blend.company import in_company
-from knead.core.blend.course import courses
+from knead.core.blend.course import Course, courses, whole_course
 from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
-from knead.core.geometry.bezier import Complexes, Ints
-from knead.core.geometry.track import track_of
+from knead.core.geometry.bezier import Complexes, Ints, reversed_path
+from knead.core.geometry.track import measure, track_of
 from knead.core.outline.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
@@ -35,9 +35,12 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         return plans
     touching = _touching(plans)
     rooted, resting = _rooted(on_foot(plans))
-    plans = _on_courses(_joined(in_company(rooted, resting, touching), touching))
-    about = _with_the_whole(plans)
-    plans = plans if about == plans else _on_courses(about)
+    joined = _joined(in_company(rooted, resting, touching), touching)
+    whole = _whole(joined)
+    plans = _on_courses(joined, whole)
+    if whole is not None:
+        about = _with_the_whole(plans, whole, resting)
+        plans = plans if about == plans else _on_courses(about, _whole(about))
     # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it
     unsure = {
         k: mates
@@ -51,7 +54,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             rival = plans[k].half_round()
             if rival.strain > plans[k].strain + DEARER:
                 continue
-            tried = _on_courses([*plans[:k], rival, *plans[k + 1 :]])
+            tried = [*plans[:k], rival, *plans[k + 1 :]]
+            tried = _on_courses(tried, _whole(tried))
             nearer = _apart(tried, k, touching[k]) < 0.5 * _apart(plans, k, touching[k])
             if nearer and _hanging(tried) >= _hanging(plans):
                 plans, changed = tried, True
@@ -61,7 +65,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         riding = rides(plans)
         if riding == plans:
             break
-        plans = _on_courses(riding)
+        plans = _on_courses(riding, _whole(riding))
     return glued(welded(plans, touching), touching)
 
 
@@ -136,17 +140,19 @@ def _kept(plan: PairPlan, mates: list[Body]) -> float:
     return float(np.mean((on.all(axis=0) | off.all(axis=0)) * 1.0 - (on.any(axis=0) & off.any(axis=0))))
 
 
-def _with_the_whole(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans, with those turned half round that turn against the whole drawing and against what they hang on."""
-    whole = next((course for plan in plans if (course := plan.course.of_whole)), None)
-    if whole is None:
-        return plans
+def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int]) -> list[PairPlan]:
+    """The plans, with those turned half round that turn against the whole drawing and against what they hang on.
 
-    def astray(plan: PairPlan) -> bool:
-        against = all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole))
-        return against and (_unsure(plan) or (is_free(plan) and _alike_half_round(plan)))
+    Lines that rest on a neighbour with one end are the right way round.
+    """
 
-    return [_about(plan, whole.angle) if astray(plan) else plan for plan in plans]
+    def astray(k: int, plan: PairPlan) -> bool:
+        if not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
+            return False
+        either_way = is_free(plan) or (k not in resting and is_loose_line(plan))
+        return _unsure(plan) or (either_way and _alike_half_round(plan))
+
+    return [_about(plan, whole.angle) if astray(k, plan) else plan for k, plan in enumerate(plans)]
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:
@@ -160,8 +166,13 @@ def _against(plan: PairPlan, angle: float) -> bool:
     return bool((plan.motion[0] * np.exp(-1j * angle)).real < 0)
 
 
-def _on_courses(plans: list[PairPlan]) -> list[PairPlan]:
-    return [p.on_course(c) for p, c in zip(plans, courses([p.body for p in plans]), strict=True)]
+def _whole(plans: list[PairPlan]) -> Course | None:
+    return whole_course([plan.body for plan in plans])
+
+
+def _on_courses(plans: list[PairPlan], whole: Course | None) -> list[PairPlan]:
+    found = courses([plan.body for plan in plans], whole)
+    return [plan.on_course(course) for plan, course in zip(plans, found, strict=True)]
 
 
 def _hanging(plans: list[PairPlan]) -> int:
@@ -169,9 +180,13 @@ def _hanging(plans: list[PairPlan]) -> int:
 
 
 def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
-    """How far a shape comes off the neighbours that it touches in both keys, half way, by its size."""
+    """How much farther than at the keys a shape is off the neighbours that it touches there, half way, by its size."""
     half = [hull(plans[j].points(HALF_WAY)[0]) for j in (k, *mates)]
-    return float(shapely.distance(half[0], np.array(half[1:])).max()) / max(plans[k].body.size, 1e-9)
+    at_keys = [
+        shapely.distance(plans[k].body.hulls[side], [plans[j].body.hulls[side] for j in mates]) for side in (0, 1)
+    ]
+    off = shapely.distance(half[0], half[1:]) - np.max(at_keys, axis=0)
+    return float(off.max()) / max(plans[k].body.size, 1e-9)
 
 
 def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
@@ -204,4 +219,5 @@ def _unsure(plan: PairPlan) -> bool:
 def _alike_half_round(plan: PairPlan) -> bool:
     contour = plan.paint.first.contours[plan.contours[0].first_contour or 0]
     track = track_of(contour)
-    return even_map(track, track.turned(np.pi), True) is not None
+    run = track if track.closed else measure(reversed_path(track.path), False)  # a line then begins at its other end
+    return even_map(track, run.turned(np.pi), True) is not None

@@ -31,7 +31,8 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
     one = [even_track(c) for c in first.contours]
     two = [even_track(c) for c in second.contours]
     ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
-    matches = pair_contours(one, two, [(i, j) for _, i, j, _, _ in ends])
+    expected = [track.turned(turned) for track in one] if turned else one
+    matches = pair_contours(expected, two, [(i, j) for _, i, j, _, _ in ends])
     ties: dict[tuple[int, int], Floats] = {}
     troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matches]
     for i, j in {(i, j) for _, i, j, _, _ in ends}:

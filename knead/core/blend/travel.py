@@ -27,13 +27,13 @@ def direct(first: Complexes, second: Complexes, times: Floats, course: Course | 
 
 
 def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
-    """Turn and scale evenly about a middle that follows its course, the rest straight in the turning frame.
+    """Turn evenly about a middle that follows its course, the rest straight in the turning frame.
 
     The course is a straight line, or an arc about a hinge (Whited et al. 2010). Exact at 0 and 1.
     """
-    turned, middle = (row[:, None] for row in course.at(times))
-    rest = (second - course.end) / course.whole_turn - (first - course.start)
-    found = turned * (first - course.start + times[:, None] * rest) + middle
+    t, middle = times[:, None], course.at(times)[1][:, None]
+    own, there = first - course.start, (second - course.end) * np.exp(-1j * course.angle)
+    found = np.exp(1j * course.angle * t) * ((1.0 - t) * own + t * there) + middle
     return _exact(found, first, second, times)
 
 

@@ -23,7 +23,7 @@ RIVAL = 0.2  # a start this much worse than the best, by the spread of all start
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
-FAIR = 1.5  # what is symmetric in both keys stays so, if that strains no more than this against any other map
+FAIR = 2.5  # what is symmetric in both keys stays so, if that strains no more than this against any other map
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 EVENLY = 65  # knots of a map between outlines of which one is stretched
@@ -137,19 +137,28 @@ def _judged(found: Correspondence) -> float:
 
 
 def _symmetric(first: Track, second: Track, most: float) -> Correspondence | None:
-    """The best map of outlines that are their own mirror images which keeps them so, if it strains less than `most`."""
-    ties = mirror_ties(first, second)
-    if ties is None:
-        return None
+    """The best map of outlines that are their own mirror images which keeps them so, if it strains less than `most`.
+
+    What is so about several axes keeps all of them if it can.
+    """
+    for ties in mirror_ties(first, second):
+        best = min(_about_axes(first, second, ties), key=_judged, default=None)
+        if best is not None and best.strain.whole < most:
+            return best
+    return None
+
+
+def _about_axes(first: Track, second: Track, ties: Floats) -> list[Correspondence]:
+    """Maps that are their own mirror images about the axes which end in these ties."""
     found: list[Correspondence] = []
     for backwards in _directions(first, second, ties):
-        partner = _run(second, backwards)
         ends = backwards_ties(ties, True) if backwards else ties
+        if np.any(np.diff(np.mod(ends[:, 1] - ends[0, 1], 1.0)) <= 0.0):
+            continue  # they follow each other in another order
         maps = [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
-        halves = [mirrored(knots, ends, of_first) for knots in maps for of_first in (True, False)]
-        found += _tried(first, partner, halves, backwards)
-    best = min(found, key=_judged)
-    return best if best.strain.whole < most else None
+        halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]
+        found += _tried(first, _run(second, backwards), halves, backwards)
+    return found
 
 
 def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondence | None:

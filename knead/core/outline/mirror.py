@@ -3,6 +3,7 @@
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import between
 from knead.core.geometry.track import Track
 
 PLACES = 256
@@ -11,37 +12,47 @@ LIKE = 0.9997  # how like its mirror image an outline must be, 1 is wholly
 AT_NODE = 0.004  # a share so near to a node's is that node's
 NEXT = 1e-9
 LEAN = np.pi / 4  # axes that turn by more are not each other
+AS_ONE = 0.02  # radians within which axes turn alike
+MOST = 12  # what has more axes is round, and may lie any way
 
 
-def mirror_ties(first: Track, second: Track) -> Floats | None:
-    """Where the axes of two symmetric closed outlines leave and enter them, shares (2, 2); None if either has none.
+def mirror_ties(first: Track, second: Track) -> list[Floats]:
+    """Where axes of two symmetric closed outlines leave them and meet, as rising shares; none if either has no axis.
 
-    Of several axes, those meet that turn the least against each other.
+    The axes meet that turn the least against each other. First the ends of all that turn alike then, shape (2 axes, 2),
+    if there are several; then those of one.
     """
-    ends, others = _axis_ends(first), _axis_ends(second)
-    if not len(ends[0]) or not len(others[0]):
-        return None
-    turns = np.abs(np.angle(np.multiply.outer(ends[1].conj(), others[1])))
-    k, m = np.unravel_index(np.argmin(np.round(turns, 3)), turns.shape)
-    if turns[k, m] > LEAN:
-        return None
-    starts = ends[0][k], others[0][m]
-    return np.array([starts, [_at_node(track, s + 0.5) for track, s in zip((first, second), starts, strict=True)]])
+    (shares, ways), (others, theirs) = _axis_ends(first), _axis_ends(second)
+    if not len(shares) or not len(others):
+        return []
+    turns = np.angle(np.multiply.outer(ways.conj(), theirs))
+    k, m = np.unravel_index(np.argmin(np.round(np.abs(turns), 3)), turns.shape)
+    if abs(turns[k, m]) > LEAN:
+        return []
+    off = between(turns, turns[k, m])
+    mates, back, each = np.argmin(off, axis=1), np.argmin(off, axis=0), np.arange(len(shares))
+    alike = np.flatnonzero((back[mates] == each) & (off[each, mates] < AS_ONE))
+    one = np.array([k, (k + len(shares) // 2) % len(shares)]), np.array([m, (m + len(others) // 2) % len(others)])
+    every = (alike, mates[alike])
+    chosen = [every, one] if 2 < len(alike) <= 2 * MOST else [one]
+    ties = [np.stack([shares[i], others[j]], axis=1) for i, j in chosen]
+    return [each[np.argsort(each[:, 0])] for each in ties]
 
 
-def mirrored(knots: Floats, ties: Floats, of_first: bool) -> Floats:
-    """A map through both `ties` with one of its halves on both sides of the axis: the first half, or the second.
+def mirrored(knots: Floats, ties: Floats, wedge: int) -> Floats:
+    """A map through the `ties`, ends of axes (k, 2), that is in all wedges between them as in one, or its mirror image.
 
-    Knots (k, 2) of a closed map go once round from anywhere, those of the result from the first tie.
+    Knots (n, 2) of a closed map go once round from anywhere, those of the result from the first tie.
     """
-    half = np.mod(ties[1] - ties[0], 1.0)
-    along = np.mod(knots[:-1] - ties[0], 1.0)
+    along, stops = np.mod(knots[:-1] - ties[0], 1.0), np.append(np.mod(ties - ties[0], 1.0), [[1.0, 1.0]], axis=0)
     along = along[np.argsort(along[:, 0])]
-    own = half if of_first else 1.0 - half
-    along = along if of_first else 1.0 - along[::-1]
-    kept = along[np.all((along > NEXT) & (along < own - NEXT), axis=1)]
-    share = np.concatenate([np.zeros((1, 2)), kept / own, np.ones((1, 2))])
-    return np.asarray(np.concatenate([share * half, (1.0 - share[::-1] * (1.0 - half))[1:]]) + ties[0])
+    start, steps = stops[:-1], np.diff(stops, axis=0)
+    shares = (along - start[wedge]) / steps[wedge]
+    inside = shares[np.all((shares > NEXT) & (shares < 1.0 - NEXT), axis=1)]
+    own = np.concatenate([np.zeros((1, 2)), inside, np.ones((1, 2))])
+    sides = own[:-1], (1.0 - own[::-1])[:-1]
+    found = [start[k] + steps[k] * sides[(k - wedge) % 2] for k in range(len(steps))]
+    return np.asarray(np.concatenate([*found, [[1.0, 1.0]]]) + ties[0])
 
 
 def _axis_ends(track: Track) -> tuple[Floats, Complexes]:

@@ -38,7 +38,8 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     near = deep <= RIVAL * float(deep.min()) + EDGE
     best = int(np.argmin(np.where(near, turns + 1e-3 * gaps / ALIKE, np.inf)))
     unturned = float(gaps[int(np.argmin(turns))])
-    if first.closed and not half_round and deep[best] > EDGE and unturned < PLAIN * turns[best] / (np.pi / 2):
+    slight = first.closed and not half_round and unturned < PLAIN * turns[best] / (np.pi / 2)
+    if slight and (deep[best] > EDGE or unturned < ALIKE):
         return None
     return _between(gaps, best) / SAMPLES if first.closed else 0.0
 
