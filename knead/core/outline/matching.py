@@ -89,7 +89,7 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     if best.strain.distortion > GOOD and not len(ties):
         best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
     if best.strain.distortion > HARD and first.closed and not len(ties):
-        return _symmetric(first, second, FAIR * best.strain.whole) or best
+        return _symmetric(first, second, best) or best
     return best
 
 
@@ -136,26 +136,27 @@ def _judged(found: Correspondence) -> float:
     return round(found.strain.whole, 4)
 
 
-def _symmetric(first: Track, second: Track, most: float) -> Correspondence | None:
-    """The best map of outlines that are their own mirror images which keeps them so, if it strains less than `most`.
+def _symmetric(first: Track, second: Track, free: Correspondence) -> Correspondence | None:
+    """The best map of outlines that are their own mirror images which keeps them so, if that is FAIR by a free one.
 
     What is so about several axes keeps all of them if it can.
     """
     for ties in mirror_ties(first, second):
-        best = min(_about_axes(first, second, ties), key=_judged, default=None)
-        if best is not None and best.strain.whole < most:
+        best = min(_about_axes(first, second, ties, free), key=_judged, default=None)
+        if best is not None and best.strain.whole < FAIR * free.strain.whole:
             return best
     return None
 
 
-def _about_axes(first: Track, second: Track, ties: Floats) -> list[Correspondence]:
-    """Maps that are their own mirror images about the axes which end in these ties."""
+def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence) -> list[Correspondence]:
+    """Maps that are their own mirror images about the axes which end in these ties: half a free one, and others."""
     found: list[Correspondence] = []
     for backwards in _directions(first, second, ties):
         ends = backwards_ties(ties, True) if backwards else ties
         if np.any(np.diff(np.mod(ends[:, 1] - ends[0, 1], 1.0)) <= 0.0):
             continue  # they follow each other in another order
-        maps = [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
+        maps = [free.knots] if free.reversed == backwards else []
+        maps += [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
         halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]
         found += _tried(first, _run(second, backwards), halves, backwards)
     return found
