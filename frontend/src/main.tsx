@@ -41,7 +41,7 @@ function App() {
       {id ? doc ? <Desk key={doc.scene.id} /> : <LinearProgress aria-label="Opening the scene" /> : <Shelf />}
       <Snackbar
         open={!!notice}
-        autoHideDuration={notice?.kind === "info" ? 6000 : null}
+        autoHideDuration={notice?.kind === "info" ? Math.max(6000, 90 * notice.text.length) : null}
         onClose={(_, reason) => reason === "timeout" && set({ notice: null })}
         anchorOrigin={{ vertical: "top", horizontal: "center" }}
         sx={{ mt: 5 }}

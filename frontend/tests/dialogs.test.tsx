@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api } from "../src/api/client";
@@ -182,13 +182,14 @@ test("a deleted scene can be had back; one that could not be deleted is not said
   expect(restore).toHaveBeenCalledWith("b");
 });
 
-test("dropped files are brought in together, and what was left out of them is told", async () => {
+test("dropped files are brought in together and opened, and what was left out of them is told", async () => {
   await shelf();
   const bring = vi
     .spyOn(api, "bringIn")
     .mockResolvedValue({ scene: card("c", "frog"), lost: ["frog.svg: filters: 1"] });
   drop("frog.svg", "toad.svg");
-  expect(await screen.findByText("'frog' is on the shelf. Left out: frog.svg: filters: 1.")).toBeTruthy();
+  await waitFor(() => expect(location.hash).toBe("#c"));
+  expect(desk().notice?.text).toBe("Left out of 'frog': frog.svg: filters: 1.");
   expect(bring.mock.calls[0]?.[0].map((file) => file.name)).toEqual(["frog.svg", "toad.svg"]);
   bring.mockRejectedValue(new Error("toad.svg is not an SVG."));
   drop("toad.svg");

@@ -205,9 +205,11 @@ export const useDesk = create<DeskState>((set, get) => {
           viewport: null,
         });
         show(view);
-        const best = view.scene.layers.toSorted((a, b) => b.keys.length - a.keys.length);
-        const first = best.find((l) => l.name === "tadpole") ?? best[0];
-        if (first) set({ layer: first.id });
+        const drawings = get().drawings;
+        const drawn = (layer: Layer) =>
+          layer.keys.reduce((sum, key) => sum + (drawings[key.drawing]?.shapes.length ?? 0), 0);
+        const fullest = view.scene.layers.toSorted((a, b) => drawn(b) - drawn(a))[0];
+        if (fullest) set({ layer: fullest.id });
       } catch (error) {
         set({ notice: { kind: "error", text: (error as Error).message } });
         location.hash = "";

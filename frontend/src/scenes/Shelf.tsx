@@ -5,10 +5,11 @@ import { useRef, useState } from "react";
 import { api } from "../api/client";
 import type { SceneCard } from "../api/types";
 import { Soft } from "../desk/Soft";
+import { useDesk } from "../desk/state";
 import { NewSceneDialog } from "./NewSceneDialog";
 import { SceneTile } from "./SceneTile";
 
-type Word = { kind: "error" | "info" | "success"; text: string; undo?: () => void };
+type Word = { kind: "error" | "info"; text: string; undo?: () => void };
 
 /** All scenes as cards. */
 export function Shelf() {
@@ -18,6 +19,7 @@ export function Shelf() {
     queryFn: api.scenes,
     refetchOnMount: "always",
   });
+  const set = useDesk((s) => s.set);
   const [word, setWord] = useState<Word | null>(null);
   const [making, setMaking] = useState(false);
   const file = useRef<HTMLInputElement>(null);
@@ -28,10 +30,9 @@ export function Shelf() {
     if (!files.length) return;
     try {
       const { scene, lost } = await api.bringIn(files);
-      await refresh();
       if (lost.length)
-        setWord({ kind: "info", text: `'${scene.name}' is on the shelf. Left out: ${lost.join("; ")}.` });
-      else setWord({ kind: "success", text: `'${scene.name}' is on the shelf.` });
+        set({ notice: { kind: "info", text: `Left out of '${scene.name}': ${lost.join("; ")}.` } });
+      location.hash = scene.id;
     } catch (e) {
       tell(e as Error);
     }
@@ -115,11 +116,7 @@ export function Shelf() {
         </Box>
       </Box>
       {making && <NewSceneDialog onClose={() => setMaking(false)} onProblem={tell} />}
-      <Snackbar
-        open={!!word}
-        autoHideDuration={word?.kind === "success" ? 4000 : null}
-        onClose={(_, reason) => reason === "timeout" && setWord(null)}
-      >
+      <Snackbar open={!!word} onClose={(_, reason) => reason === "timeout" && setWord(null)}>
         {word ? (
           <Alert
             severity={word.kind}
