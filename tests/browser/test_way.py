@@ -167,7 +167,7 @@ def test_from_nothing_to_a_morph_with_pointer_and_keys(screen: Screen) -> None:
     screen.chrome.get(screen.address)
     screen.press("New scene")
     screen.press("Make the scene")
-    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 1 on drawing")
+    screen.until(lambda: "Key at 1 on drawing. Nothing is drawn yet" in screen.text("[data-testid=status-line]"))
     x, y = screen.middle("[data-testid=stage]")
     screen.keys("f")
     screen.drag((x - 100, y - 60), (x, y), (x + 40, y + 60))

@@ -21,6 +21,9 @@ export function StatusLine() {
     const drawn = editing && s.drawings[editing.drawing];
     return drawn ? drawn.shapes.filter((shape) => s.shapes.includes(shape.id)).length : s.shapes.length;
   });
+  const empty = useDesk(
+    (s) => s.view === "draw" && !!editing && s.drawings[editing.drawing]?.shapes.length === 0,
+  );
   const part = useDesk((s) => s.part);
   const length = useDesk((s) => s.doc?.scene.length ?? 1);
   let text = "No layer is at hand. Add one on the timeline.";
@@ -33,6 +36,7 @@ export function StatusLine() {
     else if (editing.frame === frame) text = `${editing.breakdown ? "Breakdown" : "Key"} at ${frame}${on}`;
     else
       text = `Key at ${editing.frame}${on}, held to ${frame}: an edit changes the whole hold. X makes a key here`;
+    if (empty) text += ". Nothing is drawn yet: D draws, F makes forms; or drop a rough here to draw over.";
     if (editing && part) text += `, inside “${part.replaceAll("/", " › ")}”`;
     if (editing && shapes > 0)
       text += `. ${shapes === 1 ? "One shape" : `${shapes} shapes`} chosen: Delete changes ${reach(layer, editing, length)}.`;

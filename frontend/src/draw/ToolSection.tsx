@@ -122,6 +122,7 @@ function LetterSettings() {
           value={letters.text}
           onChange={(event) => set({ letters: { ...letters, text: event.target.value.slice(0, 200) } })}
           sx={{ flex: 1 }}
+          slotProps={{ htmlInput: { style: { padding: "5px 8px" } } }}
         />
         <NumberField
           label="Size"
