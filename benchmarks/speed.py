@@ -13,9 +13,10 @@ import numpy as np
 from benchmarks.figure import figure
 from benchmarks.quality.cases import smooth
 from knead.core.geometry.bezier import contour_of
-from knead.core.geometry.track import track_of
+from knead.core.geometry.track import even_track, track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Fill, Hint, HintEnd, Shape, Take
+from knead.core.outline.thin import thinned
 from knead.formats.svg_write import drawing_paths, root_element
 
 POND = Path(__file__).parents[1] / "demo" / "pond-at-dusk"
@@ -33,7 +34,8 @@ def best(action: Callable[[], object], rounds: int = 7) -> float:
 
 def afresh(first: Drawing, second: Drawing) -> SpanPlan:
     """Plan a span of which nothing is known yet."""
-    track_of.cache_clear()
+    for known in (track_of, even_track, thinned):
+        known.cache_clear()
     return plan_span(first, second, Take())
 
 

@@ -8,7 +8,7 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import area, contour_of, path_of, points_at
-from knead.core.geometry.track import track_of
+from knead.core.geometry.track import measure, track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
 from knead.core.outline.hints import consistent
@@ -94,13 +94,15 @@ def test_the_keys_are_kept_however_short_a_segment_a_tool_left(
 @given(radii, cuts, st.integers(0, 8))
 def test_a_path_without_its_mere_cuts_is_the_same_curve(form: list[float], shares: list[float], start: int) -> None:
     path = path_of(begun_at(recut(blob(form), shares), start))
-    thin = thinned(path, True)
-    assert len(thin.path) == len(form)
+    thin = thinned(measure(path, True))
+    assert len(thin.track.path) == len(form)
     assert len(thin.cuts) == len(path) - len(form)
     whole = thin.own(thin.params)
     assert whole == pytest.approx(thin.start + np.arange(len(path) + 1.0))
-    there = np.linspace(0, len(thin.path), 101)
-    assert points_at(thin.path, there) == pytest.approx(points_at(path, np.mod(thin.own(there), len(path))), abs=1e-2)
+    there = np.linspace(0, len(form), 101)
+    assert points_at(thin.track.path, there) == pytest.approx(
+        points_at(path, np.mod(thin.own(there), len(path))), abs=1e-2
+    )
 
 
 @given(cuts, st.integers(0, 9), st.booleans())

@@ -161,14 +161,15 @@ def _tree(looseness: Floats, areas: Floats, root: int) -> list[tuple[int, int | 
     """Each shape with the one it hangs on, if any; parents come before their children, the root before all."""
     order: list[tuple[int, int | None]] = [(root, None)]
     best, parents = looseness[root].copy(), np.full(len(areas), root)
-    waiting = [k for k in range(len(areas)) if k != root]
-    while waiting:
+    waiting = np.arange(len(areas)) != root
+    while waiting.any():
         # the tightest first; of those that hang on nothing yet, the largest: a foot hangs on its thigh, not the reverse
-        child = min(
-            waiting, key=lambda k: (best[k] > LOOSE, -areas[k] if best[k] > LOOSE else round(float(best[k]), 9))
-        )
-        waiting.remove(child)
-        order.append((child, int(parents[child]) if best[child] <= LOOSE else None))
+        tight = waiting & (best <= LOOSE)
+        hangs = bool(tight.any())
+        worth = np.where(tight, -np.round(best, 9), -np.inf) if hangs else np.where(waiting, areas, -np.inf)
+        child = int(np.argmax(worth))
+        waiting[child] = False
+        order.append((child, int(parents[child]) if hangs else None))
         nearer = looseness[child] < best
         best, parents = np.where(nearer, looseness[child], best), np.where(nearer, child, parents)
     return order
@@ -182,13 +183,15 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
     middles = np.array([body.start for body in bodies])
     turn = np.abs(np.angle(a[None] / a[:, None]))
     slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[None]
-    low = np.array([[hull.bounds[:2], hull.bounds[2:]] for hull in hulls])
-    boxes = np.maximum(low[:, None, 0] - low[None, :, 1], low[None, :, 0] - low[:, None, 1])
+    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
+    boxes = np.maximum(low[:, None] - high[None], low[None] - high[:, None])
     near = np.linalg.norm(np.maximum(boxes, 0.0), axis=2) / size <= LOOSE / NEIGHBOUR
     same = turn < SAME
     hinges = (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None])
+    beyond = np.maximum(np.maximum(low[:, 0] - hinges.real, hinges.real - high[:, 0]), 0.0) / size
+    beyond = np.hypot(beyond, np.maximum(np.maximum(low[:, 1] - hinges.imag, hinges.imag - high[:, 1]), 0.0) / size)
     off = np.full(size.shape, np.inf)
-    parent, child = np.nonzero(near & ~same)
+    parent, child = np.nonzero(near & ~same & (beyond <= LOOSE))  # the boxes first: most are far off
     off[parent, child] = shapely.distance(hulls[child], _spots(hinges[parent, child])) / size[parent, child]
     same |= (turn < NOD) & (slip < off)
     hinges, off = np.where(same, middles[None], hinges), np.where(same, slip, off)

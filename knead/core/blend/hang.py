@@ -16,8 +16,8 @@ from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_lo
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
-from knead.core.geometry.bezier import Complexes, Ints, reversed_path
-from knead.core.geometry.track import measure, track_of
+from knead.core.geometry.bezier import Complexes, Ints
+from knead.core.geometry.track import track_of
 from knead.core.outline.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
@@ -219,5 +219,5 @@ def _unsure(plan: PairPlan) -> bool:
 def _alike_half_round(plan: PairPlan) -> bool:
     contour = plan.paint.first.contours[plan.contours[0].first_contour or 0]
     track = track_of(contour)
-    run = track if track.closed else measure(reversed_path(track.path), False)  # a line then begins at its other end
+    run = track if track.closed else track.backwards  # a line then begins at its other end
     return even_map(track, run.turned(np.pi), True) is not None

@@ -13,9 +13,12 @@ def twins(bodies: list[Body]) -> Ints | None:
     The axis is upright, or level.
     """
     sizes = np.array([body.size for body in bodies])
-    keys = np.array([[body.start, body.end] for body in bodies]).T
+    starts, ends = np.array([[body.start, body.end] for body in bodies]).T
     for turn in (1.0, 1j):
-        first, second = (mates(places * turn, sizes) for places in keys)
-        if first is not None and second is not None and np.array_equal(first, second):
+        first = mates(starts * turn, sizes)
+        if first is None:
+            continue
+        second = mates(ends * turn, sizes)
+        if second is not None and np.array_equal(first, second):
             return first
     return None

@@ -27,10 +27,11 @@ def fit(first: Complexes, second: Complexes, weights: Floats | None = None) -> t
     """
     w = np.ones(len(first)) if weights is None else weights
     w = w / w.sum()
-    mean_first, mean_second = complex(np.sum(w * first)), complex(np.sum(w * second))
+    mean_first, mean_second = complex(w @ first), complex(w @ second)
     p, q = first - mean_first, second - mean_second
-    spread = float(np.sum(w * np.abs(p) ** 2))
-    a = complex(np.sum(w * np.conj(p) * q)) / spread if spread > 1e-18 else 1.0 + 0j
+    weighed = w * p
+    spread = float(np.vdot(weighed, p).real)
+    a = complex(np.vdot(weighed, q)) / spread if spread > 1e-18 else 1.0 + 0j
     if abs(a) < 1e-9:
         a = 1.0 + 0j
     return a, mean_second - a * mean_first
@@ -42,7 +43,8 @@ def fit_robustly(first: Complexes, second: Complexes, weights: Floats, rounds: i
     for _ in range(rounds):
         a, b = fit(first, second, w)
         gaps = np.abs(a * first + b - second)
-        scale = max(float(np.median(gaps)) * 1.5, 1e-9)
+        usual = float(np.partition(gaps, len(gaps) // 2)[len(gaps) // 2])  # the median, without its overhead
+        scale = max(usual * 1.5, 1e-9)
         w = weights / (1.0 + (gaps / scale) ** 2) ** 2
     return fit(first, second, w)
 

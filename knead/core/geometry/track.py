@@ -5,7 +5,16 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from knead.core.geometry.bezier import Complexes, Floats, bernstein, evened, path_of, points_at, preceding
+from knead.core.geometry.bezier import (
+    Complexes,
+    Floats,
+    bernstein,
+    evened,
+    path_of,
+    points_at,
+    preceding,
+    reversed_path,
+)
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour
 
@@ -18,9 +27,12 @@ HARDLY = 1e-4  # a segment shorter than this share of the whole is hardly there
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Track:
-    """A path with its arc length. Places along it are *shares* of the whole length, 0 to 1."""
+    """A path with its arc length. Places along it are *shares* of the whole length, 0 to 1.
+
+    What was measured of it once is kept with it.
+    """
 
     path: Floats
     closed: bool
@@ -106,6 +118,18 @@ class Track:
         """Shares of the nodes where the outline breaks, and the breaks in radians (unsigned)."""
         shares, into, out = self.breaks
         return shares, np.abs(np.angle(out * np.conj(into)))
+
+    @cached_property
+    def turning(self) -> float:
+        """How much it turns to and fro in all, in radians, seen at 128 steps."""
+        steps = np.diff(self.sketch(np.linspace(0, 1, 129)))
+        around = np.append(steps, steps[:1]) if self.closed else steps
+        return float(np.abs(np.angle(around[1:] * np.conj(around[:-1]) + 1e-300)).sum())
+
+    @cached_property
+    def backwards(self) -> "Track":
+        """The same outline run through from its end."""
+        return measure(reversed_path(self.path), self.closed)
 
     @cached_property
     def _samples(self) -> tuple[Floats, Complexes]:

@@ -19,7 +19,7 @@ from knead.core.geometry.bezier import (
     triples_of,
 )
 from knead.core.geometry.similarity import as_complex
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.track import Track
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.matching import backwards_ties, match
@@ -168,11 +168,8 @@ def plan_contours(
 
 def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float) -> tuple[Cuts, float]:
     """The cuts of both outlines that meet, and how much the map distorts. Mere cuts play no part in it."""
-    thin = [thinned(track.path, track.closed) for track in (one, two)]
-    first, second = (
-        measure(side.path, one.closed) if len(side.cuts) else track
-        for side, track in zip(thin, (one, two), strict=True)
-    )
+    thin = [thinned(track) for track in (one, two)]
+    first, second = (side.track for side in thin)
     if len(ties) and one.closed:
         begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
         ties = np.mod(ties - begins, 1.0)
@@ -180,9 +177,9 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float)
     path = two.path
     if way.reversed:
         thin[1], path, ties = thin[1].reversed(), reversed_path(path), backwards_ties(ties, two.closed)
-        second = measure(thin[1].path, two.closed)
+        second = thin[1].track
     rows = common(first, second, way, ties, tolerance)
-    rows = with_all_nodes(rows, thin, [first, second], ties, 2.0 * tolerance)
+    rows = with_all_nodes(rows, thin, ties, 2.0 * tolerance)
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
     return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, way.reversed), way.strain.distortion
 

@@ -163,7 +163,4 @@ def all_corners(first: Track, second: Track) -> list[Floats]:
 
 
 def _is_polygon(track: Track, corners: _Corners) -> bool:
-    steps = np.diff(track.sketch(np.linspace(0, 1, 129)))
-    around = np.append(steps, steps[:1]) if track.closed else steps
-    turning = float(np.abs(np.angle(around[1:] * np.conj(around[:-1]) + 1e-300)).sum())
-    return float(np.abs(corners.breaks).sum()) >= IN_CORNERS * turning
+    return float(np.abs(corners.breaks).sum()) >= IN_CORNERS * track.turning

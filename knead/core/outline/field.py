@@ -72,9 +72,7 @@ class Coarse:
 
 def _fineness(track: Track) -> int:
     """How many places an outline needs: the more it turns to and fro, the more. Its nodes play no part."""
-    steps = np.diff(track.sketch(np.linspace(0, 1, 129)))
-    turns = float(np.abs(np.angle(steps[1:] * np.conj(steps[:-1]) + 1e-300)).sum()) / (2 * np.pi)
-    return next(places for most, places in FINE if turns <= most)
+    return next(places for most, places in FINE if track.turning <= most * 2 * np.pi)
 
 
 class Field:

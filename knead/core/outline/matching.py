@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, area, reversed_path
-from knead.core.geometry.track import Track, measure
+from knead.core.geometry.bezier import Floats, area
+from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties
 from knead.core.outline.field import Coarse, Field, Look
 from knead.core.outline.grid import turning
@@ -190,7 +190,7 @@ def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | Non
 
 
 def _run(track: Track, backwards: bool) -> Track:
-    return measure(reversed_path(track.path), track.closed) if backwards else track
+    return track.backwards if backwards else track
 
 
 def backwards_ties(ties: Floats, closed: bool) -> Floats:
@@ -269,12 +269,13 @@ def _by_corners(
     first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool
 ) -> list[Correspondence]:
     """Maps that lay corners on corners, as far as the ties allow, and what lies between evenly or elastically."""
-    knots = best.knots
     maps: list[Floats] = []
+    laid: list[Floats] = []
     for uneven in UNEVEN:
-        met = corner_ties(first, second, knots, uneven)
+        met = corner_ties(first, second, best.knots, uneven)
         met = np.concatenate([ties, met[_between_alike(met, ties, first.closed)]])
-        if len(met) > 1:
+        if len(met) > 1 and not any(np.array_equal(met, other) for other in laid):
+            laid.append(met)
             met = _in_order(met, first.closed)
             maps += [np.concatenate([met, met[:1] + 1.0]) if first.closed else met]
             maps += [Field(first, second, met).lay(LOOKS[0], 2)]

@@ -4,13 +4,14 @@ They must not change how an outline is laid on another: else adding a node to a 
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, reversed_path, subsegments
+from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, subsegments
 from knead.core.geometry.similarity import as_complex, as_points
-from knead.core.geometry.track import Track
+from knead.core.geometry.track import Track, measure
 from knead.core.outline.structure import nearest
 
 ONE = 1e-5  # how far, by its size, a curve may be off that is still one cubic
@@ -20,12 +21,12 @@ MET = 1e-5  # what lies nearer than this, in parameters, is at one place
 
 @dataclass(frozen=True)
 class Thinned:
-    """A path without its mere cuts: the same curve in fewer segments.
+    """An outline without its mere cuts: the same curve in fewer segments.
 
     It begins at node `start` of the original; `params` (n + 1,) are where the original's nodes from there on lie on it.
     """
 
-    path: Floats
+    track: Track
     start: int
     params: Floats
 
@@ -36,27 +37,28 @@ class Thinned:
         return inner[np.abs(inner - np.round(inner)) > MET]
 
     def reversed(self) -> "Thinned":
-        """The same for the path run through backwards."""
+        """The same for the outline run through backwards."""
         count = len(self.params) - 1
-        return Thinned(reversed_path(self.path), (count - self.start) % count, len(self.path) - self.params[::-1])
+        return Thinned(self.track.backwards, (count - self.start) % count, len(self.track.path) - self.params[::-1])
 
     def own(self, params: Floats) -> Floats:
-        """Parameters on the original path of parameters on this one, which rise over at most one round."""
-        count, turns = len(self.params) - 1, np.floor(params / len(self.path))
-        inside = np.interp(params - turns * len(self.path), self.params, np.arange(count + 1.0))
+        """Parameters on the original of parameters on this one, which rise over at most one round."""
+        count, turns = len(self.params) - 1, np.floor(params / len(self.track.path))
+        inside = np.interp(params - turns * len(self.track.path), self.params, np.arange(count + 1.0))
         found = inside + turns * count + self.start
         whole = np.round(found)
         return np.asarray(np.where(np.abs(found - whole) < MET, whole, found))
 
 
-def thinned(path: Floats, closed: bool) -> Thinned:
-    """Leave out the nodes of a path, shape (segments, 4, 2), that only cut a cubic in two."""
-    n = len(path)
-    z = as_complex(path)
-    ratios, alike = _continued(z, closed)
+@lru_cache(maxsize=512)
+def thinned(track: Track) -> Thinned:
+    """Leave out the nodes of an outline that only cut a cubic in two. The latest are kept, as measured."""
+    n = len(track.path)
+    z = as_complex(track.path)
+    ratios, alike = _continued(z, track.closed)
     if not alike.any() or alike.all():
-        return Thinned(path, 0, np.arange(n + 1.0))
-    start = int(np.flatnonzero(~alike)[0]) if closed else 0
+        return Thinned(track, 0, np.arange(n + 1.0))
+    start = int(np.flatnonzero(~alike)[0]) if track.closed else 0
     order = (np.arange(n) + start) % n
     z, ratios = z[order], ratios[order]
     heads = np.flatnonzero(~alike[order])
@@ -70,8 +72,9 @@ def thinned(path: Floats, closed: bool) -> Thinned:
             whole[head], begins[rest] = merged
             kept[rest] = False
     if kept.all():
-        return Thinned(path, 0, np.arange(n + 1.0))
-    return Thinned(as_points(whole[kept]), start, np.append(np.cumsum(kept) - 1 + begins, np.sum(kept)))
+        return Thinned(track, 0, np.arange(n + 1.0))
+    fewer = measure(as_points(whole[kept]), track.closed)
+    return Thinned(fewer, start, np.append(np.cumsum(kept) - 1 + begins, np.sum(kept)))
 
 
 def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
@@ -110,8 +113,8 @@ def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
     return None if off > len(z) * ONE * np.abs(np.diff(whole)).sum() else (whole[0], begins)
 
 
-def with_all_nodes(rows: Floats, thin: list[Thinned], tracks: list[Track], ties: Floats, near: float) -> Floats:
-    """Cuts of two thinned paths as cuts of the paths themselves, with a cut more wherever these have a mere cut.
+def with_all_nodes(rows: Floats, thin: list[Thinned], ties: Floats, near: float) -> Floats:
+    """Cuts of two thinned outlines as cuts of the whole ones, with a cut more wherever these have a mere cut.
 
     Rising parameters of both, shape (k, 2). What meets between two cuts meets evenly, so that a mere cut moves no
     in-between; but where one lies nearer than `near`, in scene units, to a cut that is no node there nor one of the
@@ -120,19 +123,19 @@ def with_all_nodes(rows: Floats, thin: list[Thinned], tracks: list[Track], ties:
     if not any(len(side.cuts) for side in thin):
         return rows
     for side in (0, 1):
-        rows = _with_cuts(rows, side, thin[side], tracks[side], ties[:, side], near)
+        rows = _with_cuts(rows, side, thin[side], ties[:, side], near)
     rows = np.stack([thin[side].own(rows[:, side]) for side in (0, 1)], axis=1)
     return np.asarray(rows[np.append(True, np.any(np.diff(rows, axis=0) > MET, axis=1))])
 
 
-def _with_cuts(rows: Floats, side: int, thin: Thinned, track: Track, ties: Floats, near: float) -> Floats:
+def _with_cuts(rows: Floats, side: int, thin: Thinned, ties: Floats, near: float) -> Floats:
     """The rows, pairs of parameters, with those of the mere cuts of one side."""
-    places = thin.cuts
+    places, track = thin.cuts, thin.track
     if not len(places):
         return rows
     own = rows[:, side]
     if track.closed:
-        places = np.sort(own[0] + np.mod(places - own[0], len(thin.path)))
+        places = np.sort(own[0] + np.mod(places - own[0], len(track.path)))
     away = np.abs(np.mod(track.shares(own)[:, None] - ties + 0.5, 1.0) - 0.5).min(axis=1, initial=1.0)
     free = np.flatnonzero((np.abs(own - np.round(own)) > MET) & (away > MET))
     free = free[(free > 0) & (free < len(own) - 1)]
