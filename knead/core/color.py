@@ -1,5 +1,7 @@
 """Colours in OKLab, where straight ways between two colours look even (Ottosson 2020)."""
 
+from functools import lru_cache
+
 import numpy as np
 
 from knead.core.geometry.bezier import Floats
@@ -21,11 +23,14 @@ _TO_LAB = np.array(
 _FROM_LMS, _FROM_LAB = np.linalg.inv(_TO_LMS), np.linalg.inv(_TO_LAB)
 
 
+@lru_cache(maxsize=4096)
 def to_oklab(color: str) -> Floats:
-    """OKLab of a colour like '#a1b2c3', shape (3,): lightness 0 to 1, then two signed opponent axes."""
+    """OKLab of a colour like '#a1b2c3', shape (3,), not to be written to: lightness 0 to 1, then two opponent axes."""
     srgb = np.array([int(color[k : k + 2], 16) for k in (1, 3, 5)]) / 255.0
     linear = np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
-    return np.asarray(_TO_LAB @ np.cbrt(_TO_LMS @ linear), dtype=float)
+    found = np.asarray(_TO_LAB @ np.cbrt(_TO_LMS @ linear), dtype=float)
+    found.flags.writeable = False
+    return found
 
 
 def to_hex(lab: Floats) -> list[str]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
+import numba
 import numpy as np
 
 from knead.core.geometry.bezier import (
@@ -44,7 +45,7 @@ class Track:
         """Whole length in scene units."""
         return float(self.lengths[-1])
 
-    @property
+    @cached_property
     def nodes(self) -> Floats:
         """The shares of the nodes, the end of an open path included."""
         found = self.lengths[::STEPS] / max(self.length, 1e-300)
@@ -65,28 +66,11 @@ class Track:
 
         So a straight segment, which may be run through unevenly, is measured exactly.
         """
-        at = np.clip(np.floor(params * STEPS), 0, len(self.lengths) - 2).astype(np.int64)
-        start, middle, end = self._speeds[at].T
-        x = np.clip(params * STEPS - at, 0.0, 1.0)
-        gone = _gone(x, start, middle, end) / np.maximum((start + 4 * middle + end) / 6, 1e-300)
-        return np.asarray(self.lengths[at] + gone * (self.lengths[at + 1] - self.lengths[at]))
+        return np.asarray(_lengths_at(np.ascontiguousarray(params * STEPS), self.lengths, self._speeds))
 
     def _params(self, lengths: Floats) -> Floats:
         """Parameters at lengths from the start: the inverse of `_lengths`."""
-        at = np.searchsorted(self.lengths[1:-1], lengths, side="right")
-        start, middle, end = self._speeds[at].T
-        whole = (start + 4 * middle + end) / 6
-        size = self.lengths[at + 1] - self.lengths[at]
-        wanted = np.clip((lengths - self.lengths[at]) / np.where(size > 0, size, 1.0), 0.0, 1.0) * whole
-        # first as if the speed changed evenly, then by Newton's method
-        even = wanted * (start + end) / np.maximum(2 * whole, 1e-300)
-        root = np.sqrt(np.maximum(start**2 + 2 * (end - start) * even, 0.0))
-        x = np.minimum(2 * even / np.maximum(start + root, 1e-300), 1.0)
-        least = 1e-9 * whole + 1e-300
-        for _ in range(2):
-            gone, speed = _gone(x, start, middle, end), _speed(x, start, middle, end)
-            x = np.minimum(np.maximum(x - (gone - wanted) / np.maximum(speed, least), 0.0), 1.0)
-        return np.asarray((at + x) / STEPS)
+        return np.asarray(_steps_at(np.ascontiguousarray(lengths), self.lengths, self._speeds) / STEPS)
 
     @cached_property
     def _speeds(self) -> Floats:
@@ -211,13 +195,43 @@ def _even_basis(count: int) -> Floats:
     return bernstein(np.arange(count) / count)
 
 
-def _speed(x: Floats, start: Floats, middle: Floats, end: Floats) -> Floats:
-    """The parabola through three speeds, at shares x of a stretch."""
-    return (2 * (start + end - 2 * middle) * x + 4 * middle - 3 * start - end) * x + start
+@numba.njit(cache=True, error_model="numpy")
+def _lengths_at(steps: Floats, lengths: Floats, speeds: Floats) -> Floats:
+    """The lengths at places counted in measured stretches; shape (n,)."""
+    found = np.empty(len(steps))
+    for k in range(len(steps)):
+        at = int(min(max(np.floor(steps[k]), 0.0), len(lengths) - 2.0))
+        start, middle, end = speeds[at, 0], speeds[at, 1], speeds[at, 2]
+        x = min(max(steps[k] - at, 0.0), 1.0)
+        gone = _gone(x, start, middle, end) / max((start + 4 * middle + end) / 6, 1e-300)
+        found[k] = lengths[at] + gone * (lengths[at + 1] - lengths[at])
+    return found
 
 
-def _gone(x: Floats, start: Floats, middle: Floats, end: Floats) -> Floats:
-    """The integral of that parabola from 0 to x."""
+@numba.njit(cache=True, error_model="numpy")
+def _steps_at(wanted: Floats, lengths: Floats, speeds: Floats) -> Floats:
+    """The places, counted in measured stretches, at lengths; shape (n,). The inverse of `_lengths_at`."""
+    found = np.empty(len(wanted))
+    stretches = np.searchsorted(lengths[1:-1], wanted, side="right")
+    for k in range(len(wanted)):
+        at = stretches[k]
+        start, middle, end = speeds[at, 0], speeds[at, 1], speeds[at, 2]
+        whole, size = (start + 4 * middle + end) / 6, lengths[at + 1] - lengths[at]
+        gone = min(max((wanted[k] - lengths[at]) / (size if size > 0.0 else 1.0), 0.0), 1.0) * whole
+        # first as if the speed changed evenly, then by Newton's method
+        even = gone * (start + end) / max(2 * whole, 1e-300)
+        root = np.sqrt(max(start**2 + 2 * (end - start) * even, 0.0))
+        x = min(2 * even / max(start + root, 1e-300), 1.0)
+        for _ in range(2):
+            speed = (2 * (start + end - 2 * middle) * x + 4 * middle - 3 * start - end) * x + start
+            x = min(max(x - (_gone(x, start, middle, end) - gone) / max(speed, 1e-9 * whole + 1e-300), 0.0), 1.0)
+        found[k] = at + x
+    return found
+
+
+@numba.njit(cache=True, error_model="numpy")
+def _gone(x: float, start: float, middle: float, end: float) -> float:
+    """How far one has gone at the share x of a stretch: the integral of the parabola through three speeds."""
     return ((2 / 3 * (start + end - 2 * middle) * x + 0.5 * (4 * middle - 3 * start - end)) * x + start) * x
 
 

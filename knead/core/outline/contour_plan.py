@@ -227,20 +227,22 @@ def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
     n = len(first.nodes)
     if n != len(second.nodes) or first.closed != second.closed or not 2 <= n <= 200:
         return None
-    z, w = (as_complex(np.array([(n.before, n.at, n.after) for n in c.nodes], dtype=float)) for c in (first, second))
+    z, w = (as_complex(triples_of(path_of(c), c.closed)) for c in (first, second))
     z, w = z - z[:, 1].mean(), w - w[:, 1].mean()
     size = float(np.mean(np.abs(w[:, 1]) ** 2))
-    best: tuple[float, int] | None = None
-    for shift in range(n) if first.closed else range(1):
-        turned = np.roll(w, -shift, axis=0)
-        a = np.vdot(z, turned) / max(float(np.vdot(z, z).real), 1e-12)
-        gap = float(np.mean(np.abs(a * z - turned) ** 2)) / max(size, 1e-12)
-        turn = abs(float(np.angle(a)))
-        cost = gap + 1e-3 * turn
-        over = not first.closed and a.real < 0  # an open line is likelier drawn from its other end
-        if gap < EXACT + SAME * (1.0 - turn / np.pi) ** 2 and not over and (best is None or cost < best[0] - 1e-9):
-            best = cost, shift
-    return None if best is None else [(k, (k + best[1]) % n) for k in range(n)]
+    powers = [max(float(np.vdot(side, side).real), 1e-12) for side in (z, w)]
+    # of each shift of the nodes, the best turn and scale, and the gap that these leave
+    spectra = np.conj(np.fft.fft(z, axis=0)) * np.fft.fft(w, axis=0)
+    likeness = np.fft.ifft(spectra, axis=0).sum(axis=1) if first.closed else np.array([np.vdot(z, w)])
+    gaps = np.maximum(powers[1] - np.abs(likeness) ** 2 / powers[0], 0.0) / (z.size * max(size, 1e-12))
+    turns = np.abs(np.angle(likeness))
+    alike = gaps < EXACT + SAME * (1.0 - turns / np.pi) ** 2
+    if not first.closed:  # a line is likelier drawn from its other end than turned over
+        alike &= likeness.real >= 0
+    if not alike.any():
+        return None
+    shift = int(np.argmin(np.where(alike, np.round(gaps + 1e-3 * turns, 9), np.inf)))
+    return [(k, (k + shift) % n) for k in range(n)]
 
 
 def _same_structure(

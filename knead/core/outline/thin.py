@@ -65,7 +65,11 @@ def thinned(track: Track) -> Thinned:
     counts = np.diff(np.append(heads, n))
     kept, whole = np.ones(n, dtype=bool), z.copy()
     begins = np.zeros(n)  # where each segment begins in that of the thinned path
-    for head, count in zip(heads[counts > 1].tolist(), counts[counts > 1].tolist(), strict=True):
+    first = heads[counts == 2]  # that these two are one was seen already
+    share = 1.0 / (1.0 + ratios[first + 1])
+    whole[first], begins[first + 1] = _extended(z[first], z[first + 1], share, 1.0 - share), share
+    kept[first + 1] = False
+    for head, count in zip(heads[counts > 2].tolist(), counts[counts > 2].tolist(), strict=True):
         run, rest = slice(head, head + count), slice(head + 1, head + count)
         merged = _merged(z[run], ratios[run])
         if merged is not None:
@@ -107,8 +111,6 @@ def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
     shares = lengths / lengths.sum()
     whole = _extended(z[:1], z[-1:], shares[:1], shares[-1:])
     begins = np.cumsum(shares)[:-1]
-    if len(z) == 2:  # that these are one was seen already
-        return whole[0], begins
     off = np.abs(cut(whole, np.concatenate([[0.0], begins, [1.0]])) - z).max()
     return None if off > len(z) * ONE * np.abs(np.diff(whole)).sum() else (whole[0], begins)
 

@@ -17,7 +17,7 @@ CONFIDENCE = 0.4
 def foremost(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
     """The pairs, with the largest shapes of both drawings paired if both are left over and stand in like places."""
     free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
-    if not first or not second:
+    if all(p.first is None for p in free) or all(p.second is None for p in free):
         return pairs
     sides = [portrait(shape) for shape in first], [portrait(shape) for shape in second]
     (i, here), (j, there) = (_main(side) for side in sides)

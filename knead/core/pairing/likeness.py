@@ -117,7 +117,7 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
     0 is the same; from about 1 on two shapes are better left unpaired.
     """
     kind = _gaps([p.kind for p in first], [p.kind for p in second]) * np.array([0.9, 0.5, 1.2])
-    paint = np.array([[_paint_gap(p, q) for q in second] for p in first]).reshape(len(first), len(second))
+    paint = _paint_gaps(first, second)
     holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
     total = kind.sum(axis=2) + 1.5 * paint**2 / (paint**2 + TINT**2) + 0.15 * holes + form_gap(first, second)
     return np.asarray(total, dtype=float)
@@ -138,11 +138,14 @@ def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> 
     return np.asarray(np.abs(gaps), dtype=float)
 
 
-def _paint_gap(p: Portrait, q: Portrait) -> float:
-    """Distance of the paints both have; strokes count half beside fills."""
-    gaps = []
-    if p.fill is not None and q.fill is not None:
-        gaps.append(float(np.linalg.norm(p.fill - q.fill)))
-    if p.stroke is not None and q.stroke is not None:
-        gaps.append((0.5 if gaps else 1.0) * float(np.linalg.norm(p.stroke - q.stroke)))
-    return sum(gaps)
+def _paint_gaps(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
+    """Distances of the paints both have, shape (len(first), len(second)); strokes count half beside fills."""
+    none = np.full(4, np.nan)
+
+    def apart(one: Sequence[Floats | None], two: Sequence[Floats | None]) -> Floats:
+        a, b = (np.array([none if paint is None else paint for paint in side]).reshape(-1, 4) for side in (one, two))
+        return np.asarray(np.linalg.norm(a[:, None] - b[None], axis=2), dtype=float)
+
+    fills = apart([p.fill for p in first], [q.fill for q in second])
+    strokes = apart([p.stroke for p in first], [q.stroke for q in second])
+    return np.asarray(np.nan_to_num(fills) + np.where(np.isnan(fills), 1.0, 0.5) * np.nan_to_num(strokes), dtype=float)
