@@ -123,6 +123,28 @@ def test_a_ring_is_poured_with_its_hole_and_a_gap_is_closed_or_named() -> None:
         do(on(filled(star())), type="pour", x=200, y=200)
 
 
+@given(st.floats(-3, 3), st.floats(-3, 3), st.booleans())
+@example(-1.7765557194129737, -0.8798953311206477, False)
+def test_lines_whose_ends_nearly_meet_enclose_an_area(across: float, down: float, two: bool) -> None:
+    ring = [(100 * np.cos(k * np.pi / 7), 80 * np.sin(k * np.pi / 7)) for k in range(14)]
+    last = (ring[0][0] + across, ring[0][1] + down)
+    lines = [ring[:8], [(ring[7][0] - down, ring[7][1] + across), *ring[8:], last]] if two else [[*ring, last]]
+    work = on(*(stroked(polygon(points, closed=False)) for points in lines))
+    poured = drawn(do(work, type="pour", x=0, y=0, gap=5))[0]
+    assert abs(area(path_of(poured.contours[0]))) == pytest.approx(shapely.Polygon(ring).area, rel=0.05)
+
+
+@given(st.floats(0, 360), st.floats(0.2, 0.8), st.floats(0.2, 0.8), st.sampled_from([0, 4]))
+def test_a_line_that_ends_on_another_parts_the_area(lean: float, above: float, below: float, gap: float) -> None:
+    corners = np.array([0, 100, 100 + 60j, 60j]) * np.exp(1j * np.radians(lean)) + (3.3 - 7.7j)
+    ends = [corners[0] + above * (corners[1] - corners[0]), corners[3] + below * (corners[2] - corners[3])]
+    box, bar = ([(z.real, z.imag) for z in row] for row in (corners, np.array(ends)))
+    inside = corners[0] + (3 + 30j) * np.exp(1j * np.radians(lean))
+    work = on(stroked(polygon(box)), stroked(polygon(bar, closed=False)))
+    poured = drawn(do(work, type="pour", x=inside.real, y=inside.imag, gap=gap))[0]
+    assert abs(area(path_of(poured.contours[0]))) == pytest.approx(30 * (100 * above + 100 * below), rel=1e-3)
+
+
 def test_an_outline_along_whole_lines_is_the_lines_own() -> None:
     circle = stroked(ellipse(0, 0, 50, 50))
     lines = lines_of([circle])

@@ -73,7 +73,7 @@ export function Strip() {
             From {first.frame} to {second.frame} the first key is held.
           </Soft>
           <ButtonBase
-            sx={{ color: "primary.main", fontWeight: 600, p: 0.5 }}
+            sx={{ font: "inherit", color: "primary.main", fontWeight: 600, p: 0.5 }}
             onClick={actions.toggleInbetween}
           >
             In-between this span (R)

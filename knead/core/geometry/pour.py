@@ -16,6 +16,7 @@ from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Shape, Stretch
 
 CHORDS = 48  # a segment
+TOUCH = 1e-6  # an end nearer than this to another line, in scene units, is on it
 FAR = 0.3  # how far along a line, as a share of it, two lines that still meet may have moved their meeting
 LineId = tuple[str, int]
 
@@ -71,45 +72,67 @@ def area_around(lines: Sequence[Line], point: tuple[float, float], gap: float) -
 
 def gaps(lines: Sequence[Line], gap: float) -> list[tuple[Floats, Floats]]:
     """The gaps that would be closed: from each open end, the nearest place within reach on another line."""
+    found = ((chords[0], place) for chords, place in _reached(lines, gap))
+    return [(end, place) for end, place in found if np.linalg.norm(place - end) > TOUCH]
+
+
+def _reached(lines: Sequence[Line], gap: float) -> list[tuple[Floats, Floats]]:
+    """The nearest place within reach of each open end that reaches one, and the chords from that end on."""
     found = []
     whole = {line.id: LineString(line.chords) for line in lines}
-    for line in lines:
-        if line.track.closed:
-            continue
-        for end in (line.chords[0], line.chords[-1]):
-            place = _nearest(line, end, lines, whole, gap)
-            if place is not None and np.linalg.norm(place - end) > 1e-9:
-                found.append((end, place))
+    for line in [line for line in lines if not line.track.closed]:
+        for chords in (line.chords, line.chords[::-1]):
+            place = _nearest(line, chords, lines, whole, gap)
+            if place is not None:
+                found.append((chords, place))
     return found
 
 
 def _nearest(
-    line: Line, end: Floats, lines: Sequence[Line], whole: Mapping[LineId, LineString], gap: float
+    line: Line, chords: Floats, lines: Sequence[Line], whole: Mapping[LineId, LineString], gap: float
 ) -> Floats | None:
     best, reach = None, gap
+    end = Point(chords[0])
     for other in lines:
         # of its own line, only what is well away from this end counts
-        chords = whole[other.id] if other is not line else _away(line, end, gap)
-        if chords is None:
+        along = whole[other.id] if other is not line else _away(chords, gap)
+        if along is None:
             continue
-        place = chords.interpolate(chords.project(Point(end)))
-        distance = place.distance(Point(end))
+        place = along.interpolate(along.project(end))
+        distance = place.distance(end)
         if distance <= reach:
             best, reach = np.array([place.x, place.y]), distance
     return best
 
 
-def _away(line: Line, end: Floats, gap: float) -> LineString | None:
-    chords = line.chords if np.array_equal(end, line.chords[0]) else line.chords[::-1]
+def _away(chords: Floats, gap: float) -> LineString | None:
+    """What of chords is not near their begin."""
     run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(chords, axis=0), axis=1))])
     rest = chords[run > 2.0 * gap + 1e-9]
     return LineString(rest) if len(rest) > 1 else None
 
 
+def _bridges(lines: Sequence[Line], gap: float) -> list[LineString]:
+    """Short lines from open ends to what they reach: to another end exactly, and else a hair beyond.
+
+    Rounded, they might end just before it; so does a line that was drawn to end on another.
+    """
+    ends = {tuple(row[k]) for line in lines for row in [line.chords] for k in (0, -1)}
+    found = []
+    for chords, place in _reached(lines, max(gap, TOUCH)):
+        end, step = chords[0], place - chords[0]
+        if tuple(place) in ends and np.any(step):
+            found.append([end, place])
+        elif np.linalg.norm(step) > TOUCH:
+            found.append([end, place + 1e-4 * step])
+        else:
+            out = end - chords[1]
+            found.append([end, end + TOUCH * out / max(float(np.linalg.norm(out)), 1e-12)])
+    return [LineString(way) for way in found]
+
+
 def _face(lines: Sequence[Line], point: tuple[float, float], gap: float) -> shapely.Polygon | None:
-    # a bridge goes on a hair beyond the line it reaches: rounded, it might end just before it
-    bridges = [LineString([a, b + 1e-4 * (b - a)]) for a, b in gaps(lines, gap)] if gap > 0 else []
-    noded = shapely.unary_union([*(LineString(line.chords) for line in lines), *bridges])
+    noded = shapely.unary_union([*(LineString(line.chords) for line in lines), *_bridges(lines, gap)])
     faces = shapely.polygonize(list(getattr(noded, "geoms", [noded]))).geoms
     around = [face for face in faces if face.contains(Point(point))]
     return min(around, key=lambda face: float(face.area), default=None)
