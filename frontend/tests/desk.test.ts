@@ -60,14 +60,17 @@ test("an edit that can't reach the server is tried until it does, and the screen
   expect([desk().trouble, desk().saving, desk().notice]).toEqual([null, false, null]);
 });
 
-test("a refused edit is told in its own words, and leaves the scene as it was", async () => {
-  vi.spyOn(api, "edit").mockRejectedValue(new Problem(422, "Layer 'tadpole' is locked."));
+test("a refused edit is told until one is done, and leaves the scene as it was", async () => {
+  const ask = vi.spyOn(api, "edit").mockRejectedValue(new Problem(422, "Layer 'tadpole' is locked."));
   desk().set({ preview: { key: "k1", span: {} as SpanView } });
   expect(await desk().edit(RENAME)).toBe(false);
   expect(desk().notice).toEqual({ kind: "error", text: "Layer 'tadpole' is locked." });
   expect(desk().preview).toBeNull();
   expect(desk().doc?.revision).toBe(7);
   expect(api.open).toHaveBeenCalledTimes(1);
+  ask.mockResolvedValue(view(pond(), {}, 8));
+  expect(await desk().edit(RENAME)).toBe(true);
+  expect(desk().notice).toBeNull();
 });
 
 test("when the scene went on elsewhere, it is opened anew", async () => {

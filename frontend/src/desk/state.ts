@@ -126,7 +126,9 @@ export const useDesk = create<DeskState>((set, get) => {
       if (!doc) return false;
       try {
         set({ saving: true });
-        show(await request(doc), { saving: false, trouble: null });
+        const view = await request(doc);
+        const notice = get().notice?.kind === "error" ? null : get().notice; // what was refused is overcome
+        show(view, { saving: false, trouble: null, notice });
         return true;
       } catch (error) {
         if (error instanceof Unreachable || (error instanceof Problem && error.status === 503)) {
