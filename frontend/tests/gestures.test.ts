@@ -193,6 +193,25 @@ test("a freehand line is all the hand did, within a tolerance of the screen, and
   await vi.waitFor(() => expect(useTools.getState().lastLine?.samples).toHaveLength(4));
 });
 
+test("a line that comes back to where it began is a form with a fill, unless Alt is held", async () => {
+  const round = (alt: boolean) => {
+    drawLine(press([10, 10]));
+    for (const place of [
+      [90, 10],
+      [90, 70],
+      [12, 11],
+    ] as Point[])
+      move(place, { altKey: alt });
+    const shown = useSketch.getState().line?.closed;
+    release();
+    return shown;
+  };
+  expect(round(false)).toBe(true);
+  expect(await sentOne()).toMatchObject({ type: "add_freehand", closed: true, fill: { rule: "nonzero" } });
+  expect(round(true)).toBe(false);
+  expect(await sentOne()).toMatchObject({ type: "add_freehand", closed: false, fill: null });
+});
+
 test("points are placed by clicks and drags, and the form closes on the first", async () => {
   const click = (at: Point) => {
     placePoint(press(at));

@@ -145,6 +145,18 @@ def test_a_line_that_ends_on_another_parts_the_area(lean: float, above: float, b
     assert abs(area(path_of(poured.contours[0]))) == pytest.approx(30 * (100 * above + 100 * below), rel=1e-3)
 
 
+@given(st.floats(-0.1, 0.1), st.integers(0, 99), st.floats(1, 4))
+def test_a_line_that_the_hand_shuts_has_no_corner_where_it_began(past: float, seed: int, tolerance: float) -> None:
+    angles = np.linspace(0, 2 * np.pi + past, 60)
+    tremble = np.random.default_rng(seed).normal(0, 0.2, (60, 2))
+    points = np.stack([200 + 100 * np.cos(angles), 200 + 80 * np.sin(angles)], axis=1) + tremble
+    samples = [{"x": x, "y": y} for x, y in points.tolist()]
+    (form,) = drawn(do(on(), type="add_freehand", samples=samples, tolerance=tolerance, closed=True))
+    assert form.contours[0].closed
+    assert {node.kind for node in form.contours[0].nodes} == {"smooth"}
+    assert area(path_of(form.contours[0])) == pytest.approx(np.pi * 8000, rel=0.05)
+
+
 def test_an_outline_along_whole_lines_is_the_lines_own() -> None:
     circle = stroked(ellipse(0, 0, 50, 50))
     lines = lines_of([circle])

@@ -27,7 +27,7 @@ export function FreehandSettings() {
       tolerance: value,
       stroke: penStroke(),
       fill: null,
-      closed: false,
+      closed: line.closed,
     };
   const look = (value: number) => {
     set({ tolerance: value });
@@ -55,7 +55,7 @@ export function FreehandSettings() {
       <Hollow>
         {line
           ? "Move the slider to fit the last line anew."
-          : "Draw on the stage; a pen's pressure makes the width."}
+          : "Draw on the stage; a pen's pressure makes the width. End where you began to shut the line."}
       </Hollow>
       <Box sx={{ display: "flex", justifyContent: "space-between" }}>
         <Soft sx={{ fontSize: 12 }}>Within {tolerance} units of the hand</Soft>

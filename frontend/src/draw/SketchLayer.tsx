@@ -41,7 +41,7 @@ export function SketchLayer({ lens }: { lens: Lens }) {
           strokeDasharray={`${4 * px}`}
         />
       )}
-      {line && <PenLine samples={line.samples} nodes={line.nodes} px={px} />}
+      {line && <PenLine {...line} px={px} />}
       {path && <PathLine nodes={path.nodes} hover={path.hover} px={px} />}
       {catches.map((each) => (
         <CatchMark key={`${each.kind} ${each.along} ${each.at}`} found={each} px={px} />
@@ -111,10 +111,16 @@ function SketchBox({ ends, form, px }: { ends: [Point, Point]; form: Form | null
   );
 }
 
-type PenProps = { samples: { x: number; y: number }[]; nodes: number | null; px: number };
+type PenProps = {
+  samples: { x: number; y: number }[];
+  nodes: number | null;
+  closed: boolean;
+  px: number;
+};
 
-function PenLine({ samples, nodes, px }: PenProps) {
+function PenLine({ samples, nodes, closed, px }: PenProps) {
   const { brush, spare } = useTools();
+  const [first] = samples;
   const last = samples.at(-1);
   return (
     <>
@@ -126,6 +132,17 @@ function PenLine({ samples, nodes, px }: PenProps) {
         strokeLinecap="round"
         strokeLinejoin="round"
       />
+      {closed && first && (
+        <circle
+          data-testid="shuts"
+          cx={first.x}
+          cy={first.y}
+          r={6 * px}
+          fill="none"
+          stroke="var(--crust)"
+          strokeWidth={1.75 * px}
+        />
+      )}
       {last && nodes !== null && (
         <Label at={[last.x + 12 * px, last.y - 10 * px]} px={px}>{`${nodes} points`}</Label>
       )}

@@ -16,7 +16,8 @@ type State = {
   /** Two corners: of a form that is drawn, or of a box that chooses. */
   box: { ends: [Point, Point]; form: Form | null } | null;
   lasso: Point[] | null;
-  line: { samples: Sample[]; nodes: number | null } | null;
+  /** What the hand drew so far, how many points that takes, and whether it comes back to where it began. */
+  line: { samples: Sample[]; nodes: number | null; closed: boolean } | null;
   /** Points placed so far, and where the next would go. */
   path: { nodes: Node[]; hover: Point | null } | null;
   catches: Catch[];

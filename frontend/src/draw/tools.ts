@@ -10,7 +10,7 @@ export const SNAPS = ["points", "outlines", "centres", "guides", "grid"] as cons
 export type Snap = (typeof SNAPS)[number];
 
 /** A freehand line that can still be fitted anew: its samples and the shape made of them. */
-export type LastLine = { key: string; shape: string; samples: Sample[]; nodes: number };
+export type LastLine = { key: string; shape: string; samples: Sample[]; nodes: number; closed: boolean };
 
 export type Skin = {
   earlier: number;

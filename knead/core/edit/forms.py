@@ -16,6 +16,7 @@ from knead.core.geometry.pour import NotClosed, area_around, lines_of, outline_a
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Fill, Model, Node, Shape, Stroke, new_id
 
+MISSES, GIVES = 0.1, 0.25  # how far from its beginning a shut line may end, and what gives way, by its length
 UNEVEN = 0.1  # share of the full pressure by which a line's width may be off its pen's
 Extent = Annotated[float, Field(gt=0.0, le=1e6)]
 
@@ -123,10 +124,11 @@ def freehand(samples: tuple[Sample, ...], tolerance: float, closed: bool) -> Con
     points, pressure = points[apart], np.array([s.pressure for s in samples])[apart]
     if len(points) < 2:
         raise EditError("A line needs some length: draw it with the pen down.")
-    if closed and np.linalg.norm(points[0] - points[-1]) > 1e-3:
-        points, pressure = np.append(points, points[:1], axis=0), np.append(pressure, pressure[0])
+    if closed:
+        points = _shut(points)
+        pressure = np.append(pressure[: len(points) - 1], pressure[0])
     path, nodes = fit_path(points, tolerance)
-    lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    lengths = _lengths(points)
     params = np.interp(lengths, lengths[nodes], np.arange(len(nodes)))
     if len(pressure) > 4:  # a hand trembles; what rises steadily stays as it is
         padded = np.pad(pressure, 2, mode="reflect", reflect_type="odd")
@@ -134,6 +136,20 @@ def freehand(samples: tuple[Sample, ...], tolerance: float, closed: bool) -> Con
     marks = [0, *(k for a, b in pairwise(nodes) for k in _turning(params, pressure, a, b))]
     kept = marks[:-1] if closed else marks
     return contour_of(cut(path, params[marks]), closed, weights=(2.0 * pressure[kept]).tolist())
+
+
+def _lengths(points: Floats) -> Floats:
+    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+
+
+def _shut(points: Floats) -> Floats:
+    """Points that end where they begin. A hand hardly meets its beginning: what it drew last gives way to it."""
+    lengths = _lengths(points)
+    if np.linalg.norm(points[-1] - points[0]) < MISSES * lengths[-1]:
+        late = np.clip(lengths / lengths[-1] - (1.0 - GIVES), 0.0, GIVES)[:, None] / GIVES
+        points = points + late * (points[0] - points[-1])
+        points = points[:-1]
+    return np.append(points, points[:1], axis=0)
 
 
 def _turning(params: Floats, pressure: Floats, start: int, end: int) -> list[int]:

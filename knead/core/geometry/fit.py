@@ -14,18 +14,31 @@ SHARP = 0.5  # cosine of the turn between neighbouring chords below which a free
 def fit_path(points: Floats, tolerance: float) -> tuple[Floats, list[int]]:
     """Segments within `tolerance` scene units of the points, shape (segments, 4, 2), and each node's point index.
 
-    Points, shape (k, 2) with k >= 2 and no two neighbours equal. Corners of the row of points stay corners.
+    Points, shape (k, 2) with k >= 2 and no two neighbours equal. Corners of the row of points stay corners. Where it
+    ends at its first point, and turns no corner there, it goes on smoothly.
     """
     stops = [0, *_corner_indices(points, tolerance), len(points) - 1]
     pieces: list[Floats] = []
     nodes = [0]
+    seam = _seam(points)
     for start, end in zip(stops[:-1], stops[1:], strict=True):
         row = points[start : end + 1]
         leave, arrive = _unit(row[min(2, len(row) - 1)] - row[0]), _unit(row[-min(3, len(row))] - row[-1])
+        if seam is not None:
+            leave, arrive = (seam if start == 0 else leave), (-seam if end == len(points) - 1 else arrive)
         for piece, last in _fit(row, leave, arrive, tolerance):
             pieces.append(piece)
             nodes.append(start + last)
     return np.array(pieces), nodes
+
+
+def _seam(points: Floats) -> Floats | None:
+    """The direction in which a row of points that ends where it began passes that place; None if it turns there."""
+    if len(points) < 6 or np.any(points[0] != points[-1]):
+        return None
+    into, out = points[-1] - points[-3], points[2] - points[0]
+    sharp = into @ out < SHARP * float(np.linalg.norm(into) * np.linalg.norm(out))
+    return None if sharp else _unit(points[2] - points[-3])
 
 
 def fit_one(points: Floats, leave: Floats, arrive: Floats) -> Floats:

@@ -48,8 +48,19 @@ export function drawForm(hand: Hand) {
 type Pen = { pointerType: string; pressure: number };
 const pressure = (event: Pen) => (event.pointerType === "mouse" ? 0.5 : event.pressure);
 
+const MEETS = 9; // pixels; so near to where it began, a line or a form is shut
+
+/** Whether a line comes back to where it began, after it was well away from it. */
+function comesBack(samples: Sample[], scale: number) {
+  const [first, last] = [samples[0], samples.at(-1)];
+  const away = (s: Sample) => (first ? Math.hypot(s.x - first.x, s.y - first.y) * scale : 0);
+  return !!last && away(last) < MEETS && samples.some((s) => away(s) > 4 * MEETS);
+}
+
+/** Draw a line by hand. One that ends where it began is a form, and gets a fill; with Alt held it stays a line. */
 export function drawLine(hand: Hand) {
   const { tolerance, set } = useTools.getState();
+  let closed = false;
   const shape = newId();
   const samples: Sample[] = [{ x: hand.point[0], y: hand.point[1], pressure: pressure(hand.event) }];
   const operation = (): Operation => ({
@@ -58,11 +69,11 @@ export function drawLine(hand: Hand) {
     shape,
     samples,
     tolerance: tolerance / hand.lens.scale,
-    stroke: penStroke(),
-    fill: null,
-    closed: false,
+    stroke: closed && brushFill() ? brushStroke() : penStroke(),
+    fill: closed ? brushFill() : null,
+    closed,
   });
-  sketch({ line: { samples: [...samples], nodes: null } });
+  sketch({ line: { samples: [...samples], nodes: null, closed } });
   drag(
     hand,
     (_, event) => {
@@ -72,7 +83,8 @@ export function drawLine(hand: Hand) {
         const y = (each.clientY - box.top - hand.lens.top) / hand.lens.scale;
         samples.push({ x, y, pressure: pressure(each) });
       }
-      sketch({ line: { samples: [...samples], nodes: useSketch.getState().line?.nodes ?? null } });
+      closed = !event.altKey && comesBack(samples, hand.lens.scale);
+      sketch({ line: { samples: [...samples], nodes: useSketch.getState().line?.nodes ?? null, closed } });
       tryDrawing(operation(), hand.key, (trial) => {
         const line = useSketch.getState().line;
         if (line && trial) sketch({ line: { ...line, nodes: trial.nodes[1] } });
@@ -85,7 +97,7 @@ export function drawLine(hand: Hand) {
       const key = doc?.scene.layers.find((l) => l.id === layer)?.keys.find((k) => k.id === hand.key);
       const made = key && drawings[key.drawing]?.shapes.find((s) => s.id === shape);
       const nodes = made?.contours[0]?.nodes.length ?? 0;
-      set({ lastLine: { key: hand.key, shape, samples, nodes } });
+      set({ lastLine: { key: hand.key, shape, samples, nodes, closed } });
     },
   );
 }
@@ -97,7 +109,7 @@ export function placePoint(hand: Hand) {
   const { path } = useSketch.getState();
   const nodes = path?.nodes ?? [];
   const [first] = nodes;
-  const closing = first && nodes.length > 1 && far(first.at, hand.point) * hand.lens.scale < 9;
+  const closing = first && nodes.length > 1 && far(first.at, hand.point) * hand.lens.scale < MEETS;
   const at = closing ? first.at : snapFor(hand).point(hand.point, hand.event.altKey).point;
   const pulled = (to: Point): Node => ({
     id: closing ? first.id : newId(),
