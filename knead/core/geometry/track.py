@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-import numba
 import numpy as np
 
 from knead.core.geometry.bezier import (
@@ -66,17 +65,43 @@ class Track:
 
         So a straight segment, which may be run through unevenly, is measured exactly.
         """
-        return np.asarray(_lengths_at(np.ascontiguousarray(params * STEPS), self.lengths, self._speeds))
+        steps = params * STEPS
+        at = np.minimum(np.maximum(steps.astype(np.int64), 0), len(self.lengths) - 2)
+        start, rise, bow, whole = self._speeds[:, at]
+        x = np.minimum(np.maximum(steps - at, 0.0), 1.0)
+        gone = ((bow * x + rise) * x + start) * x / np.maximum(whole, 1e-300)
+        return np.asarray(self.lengths[at] + gone * (self.lengths[at + 1] - self.lengths[at]))
 
     def _params(self, lengths: Floats) -> Floats:
         """Parameters at lengths from the start: the inverse of `_lengths`."""
-        return np.asarray(_steps_at(np.ascontiguousarray(lengths), self.lengths, self._speeds) / STEPS)
+        at = np.searchsorted(self.lengths[1:-1], lengths, side="right")
+        start, rise, bow, whole = self._speeds[:, at]
+        before = self.lengths[at]
+        size = self.lengths[at + 1] - before
+        wanted = np.minimum(np.maximum((lengths - before) / np.where(size > 0, size, 1.0), 0.0), 1.0) * whole
+        # first as if the speed changed evenly, then by Newton's method
+        end = start + 2 * rise + 3 * bow
+        even = wanted * (start + end) / np.maximum(2 * whole, 1e-300)
+        root = np.sqrt(np.maximum(start**2 + 2 * (end - start) * even, 0.0))
+        x = np.minimum(2 * even / np.maximum(start + root, 1e-300), 1.0)
+        least = 1e-9 * whole + 1e-300
+        for _ in range(2):
+            off = ((bow * x + rise) * x + start) * x - wanted
+            speed = (3 * bow * x + 2 * rise) * x + start
+            x = np.minimum(np.maximum(x - off / np.maximum(speed, least), 0.0), 1.0)
+        return np.asarray((at + x) / STEPS)
 
     @cached_property
     def _speeds(self) -> Floats:
-        """The speeds at the start, the middle and the end of each measured stretch, shape (stretches, 3)."""
+        """How far one has gone at the share x of each measured stretch is start x + rise x^2 + bow x^3.
+
+        So it is where the speed is a parabola through that at the start, the middle and the end. Shape (4, stretches),
+        the last row the whole.
+        """
         speeds = np.abs(np.diff(as_complex(self.path), axis=1) @ SPEED_BASIS)
-        return np.stack([speeds[:, k : k + 2 * STEPS - 1 : 2].ravel() for k in range(3)], axis=1)
+        start, middle, end = (speeds[:, k : k + 2 * STEPS - 1 : 2].ravel() for k in range(3))
+        rise, bow = 0.5 * (4 * middle - 3 * start - end), 2 / 3 * (start + end - 2 * middle)
+        return np.stack([start, rise, bow, (start + 4 * middle + end) / 6])
 
     def points(self, shares: Floats) -> Floats:
         """Points at shares, shape (len(shares), 2)."""
@@ -193,46 +218,6 @@ def even_track(contour: Contour) -> Track:
 @lru_cache
 def _even_basis(count: int) -> Floats:
     return bernstein(np.arange(count) / count)
-
-
-@numba.njit(cache=True, error_model="numpy")
-def _lengths_at(steps: Floats, lengths: Floats, speeds: Floats) -> Floats:
-    """The lengths at places counted in measured stretches; shape (n,)."""
-    found = np.empty(len(steps))
-    for k in range(len(steps)):
-        at = int(min(max(np.floor(steps[k]), 0.0), len(lengths) - 2.0))
-        start, middle, end = speeds[at, 0], speeds[at, 1], speeds[at, 2]
-        x = min(max(steps[k] - at, 0.0), 1.0)
-        gone = _gone(x, start, middle, end) / max((start + 4 * middle + end) / 6, 1e-300)
-        found[k] = lengths[at] + gone * (lengths[at + 1] - lengths[at])
-    return found
-
-
-@numba.njit(cache=True, error_model="numpy")
-def _steps_at(wanted: Floats, lengths: Floats, speeds: Floats) -> Floats:
-    """The places, counted in measured stretches, at lengths; shape (n,). The inverse of `_lengths_at`."""
-    found = np.empty(len(wanted))
-    stretches = np.searchsorted(lengths[1:-1], wanted, side="right")
-    for k in range(len(wanted)):
-        at = stretches[k]
-        start, middle, end = speeds[at, 0], speeds[at, 1], speeds[at, 2]
-        whole, size = (start + 4 * middle + end) / 6, lengths[at + 1] - lengths[at]
-        gone = min(max((wanted[k] - lengths[at]) / (size if size > 0.0 else 1.0), 0.0), 1.0) * whole
-        # first as if the speed changed evenly, then by Newton's method
-        even = gone * (start + end) / max(2 * whole, 1e-300)
-        root = np.sqrt(max(start**2 + 2 * (end - start) * even, 0.0))
-        x = min(2 * even / max(start + root, 1e-300), 1.0)
-        for _ in range(2):
-            speed = (2 * (start + end - 2 * middle) * x + 4 * middle - 3 * start - end) * x + start
-            x = min(max(x - (_gone(x, start, middle, end) - gone) / max(speed, 1e-9 * whole + 1e-300), 0.0), 1.0)
-        found[k] = at + x
-    return found
-
-
-@numba.njit(cache=True, error_model="numpy")
-def _gone(x: float, start: float, middle: float, end: float) -> float:
-    """How far one has gone at the share x of a stretch: the integral of the parabola through three speeds."""
-    return ((2 / 3 * (start + end - 2 * middle) * x + 0.5 * (4 * middle - 3 * start - end)) * x + start) * x
 
 
 def _direction(path: Floats, order: tuple[int, ...], start: int) -> Complexes:
