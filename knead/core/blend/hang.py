@@ -41,6 +41,17 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if whole is not None:
         about = _with_the_whole(plans, whole, resting)
         plans = plans if about == plans else _on_courses(about, _whole(about))
+    plans = _on_neighbours(plans, touching)
+    for _ in range(ROUNDS):  # what carries may itself ride
+        riding = rides(plans)
+        if riding == plans:
+            break
+        plans = _on_courses(riding, _whole(riding))
+    return glued(welded(plans, touching), touching)
+
+
+def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
+    """The plans, with those turned half round that would else come off a neighbour on the way."""
     # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it
     unsure = {
         k: mates
@@ -61,12 +72,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
                 plans, changed = tried, True
         if not changed:
             break
-    for _ in range(ROUNDS):  # what carries may itself ride
-        riding = rides(plans)
-        if riding == plans:
-            break
-        plans = _on_courses(riding, _whole(riding))
-    return glued(welded(plans, touching), touching)
+    return plans
 
 
 def _rooted(plans: list[PairPlan]) -> tuple[list[PairPlan], list[int]]:

@@ -6,6 +6,7 @@ of the lines' own Béziers.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -33,7 +34,7 @@ class Line:
     contour: Contour
     track: Track
 
-    @property
+    @cached_property
     def chords(self) -> Floats:
         """Points along it, shape (CHORDS * segments + 1, 2); point k has parameter k / CHORDS."""
         count = len(self.track.path)
@@ -117,7 +118,7 @@ def _bridges(lines: Sequence[Line], gap: float) -> list[LineString]:
 
     Rounded, they might end just before it; so does a line that was drawn to end on another.
     """
-    ends = {tuple(row[k]) for line in lines for row in [line.chords] for k in (0, -1)}
+    ends = {tuple(line.chords[k]) for line in lines for k in (0, -1)}
     found = []
     for chords, place in _reached(lines, max(gap, TOUCH)):
         end, step = chords[0], place - chords[0]
