@@ -10,6 +10,9 @@ type Props = {
   width?: number;
 };
 
+/** What makes a text field as low as a row of buttons. */
+export const COMPACT = { padding: "5px 8px" };
+
 const shown = (value: number | null) => (value === null ? "" : String(Math.round(value * 100) / 100));
 
 /** A number that counts once it is typed: Enter or leaving the field. */
@@ -41,7 +44,7 @@ export function NumberField({ label, value, onChange, min = -1e6, max = 1e6, wid
       onBlur={take}
       onKeyDown={(event) => event.key === "Enter" && take()}
       sx={{ width }}
-      slotProps={{ htmlInput: { inputMode: "decimal", style: { padding: "5px 8px" } } }}
+      slotProps={{ htmlInput: { inputMode: "decimal", style: COMPACT } }}
     />
   );
 }

@@ -132,17 +132,7 @@ function PenLine({ samples, nodes, closed, px }: PenProps) {
         strokeLinecap="round"
         strokeLinejoin="round"
       />
-      {closed && first && (
-        <circle
-          data-testid="shuts"
-          cx={first.x}
-          cy={first.y}
-          r={6 * px}
-          fill="none"
-          stroke="var(--crust)"
-          strokeWidth={1.75 * px}
-        />
-      )}
+      {closed && first && <Ring at={[first.x, first.y]} px={px} />}
       {last && nodes !== null && (
         <Label at={[last.x + 12 * px, last.y - 10 * px]} px={px}>{`${nodes} points`}</Label>
       )}
@@ -197,6 +187,11 @@ function PathLine({ nodes, hover, px }: PathProps) {
   );
 }
 
+/** Marks a place that what is under way meets. */
+function Ring({ at: [x, y], px }: { at: Point; px: number }) {
+  return <circle cx={x} cy={y} r={6 * px} fill="none" stroke="var(--crust)" strokeWidth={1.75 * px} />;
+}
+
 const CAUGHT = { points: "point", outlines: "outline", centres: "centre", guides: "guide", grid: "grid" };
 
 function CatchMark({ found, px }: { found: Catch; px: number }) {
@@ -210,7 +205,7 @@ function CatchMark({ found, px }: { found: Catch; px: number }) {
       {found.along === "x" && (
         <line x1={-1e5} x2={1e5} y1={y} y2={y} {...line} strokeDasharray={`${5 * px}`} />
       )}
-      {!found.along && <circle cx={x} cy={y} r={6 * px} fill="none" {...line} strokeWidth={1.75 * px} />}
+      {!found.along && <Ring at={found.at} px={px} />}
       <Label at={[x + 9 * px, y - 8 * px]} px={px}>
         {CAUGHT[found.kind]}
       </Label>

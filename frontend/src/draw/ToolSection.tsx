@@ -1,6 +1,6 @@
 import { Box, Slider, Switch, TextField, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import type { ReactNode } from "react";
-import { NumberField } from "../desk/NumberField";
+import { COMPACT, NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
 import { type Tool, useDesk } from "../desk/state";
@@ -122,7 +122,7 @@ function LetterSettings() {
           value={letters.text}
           onChange={(event) => set({ letters: { ...letters, text: event.target.value.slice(0, 200) } })}
           sx={{ flex: 1 }}
-          slotProps={{ htmlInput: { style: { padding: "5px 8px" } } }}
+          slotProps={{ htmlInput: { style: COMPACT } }}
         />
         <NumberField
           label="Size"

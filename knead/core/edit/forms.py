@@ -10,7 +10,7 @@ from knead.core.edit.shapes import Finite, with_shapes
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work
 from knead.core.geometry import forms
-from knead.core.geometry.bezier import Floats, contour_of, cut
+from knead.core.geometry.bezier import Floats, contour_of, cut, lengths_along
 from knead.core.geometry.fit import fit_path
 from knead.core.geometry.pour import NotClosed, area_around, lines_of, outline_along
 from knead.core.letters import letter_outlines
@@ -128,7 +128,7 @@ def freehand(samples: tuple[Sample, ...], tolerance: float, closed: bool) -> Con
         points = _shut(points)
         pressure = np.append(pressure[: len(points) - 1], pressure[0])
     path, nodes = fit_path(points, tolerance)
-    lengths = _lengths(points)
+    lengths = lengths_along(points)
     params = np.interp(lengths, lengths[nodes], np.arange(len(nodes)))
     if len(pressure) > 4:  # a hand trembles; what rises steadily stays as it is
         padded = np.pad(pressure, 2, mode="reflect", reflect_type="odd")
@@ -138,13 +138,9 @@ def freehand(samples: tuple[Sample, ...], tolerance: float, closed: bool) -> Con
     return contour_of(cut(path, params[marks]), closed, weights=(2.0 * pressure[kept]).tolist())
 
 
-def _lengths(points: Floats) -> Floats:
-    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
-
-
 def _shut(points: Floats) -> Floats:
     """Points that end where they begin. A hand hardly meets its beginning: what it drew last gives way to it."""
-    lengths = _lengths(points)
+    lengths = lengths_along(points)
     if np.linalg.norm(points[-1] - points[0]) < MISSES * lengths[-1]:
         late = np.clip(lengths / lengths[-1] - (1.0 - GIVES), 0.0, GIVES)[:, None] / GIVES
         points = points + late * (points[0] - points[-1])

@@ -43,6 +43,11 @@ def segments_of(triples: Complexes, closed: bool) -> Complexes:
     return found
 
 
+def lengths_along(points: Floats) -> Floats:
+    """How far each of a row of points, shape (k, 2), is from the first along the row; shape (k,)."""
+    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+
+
 def triples_of(path: Floats, closed: bool) -> Floats:
     """The nodes of a path as (nodes, 3, 2): handle before, node, handle after. Inverse of `path_of`."""
     before, after = path[:, 2], path[:, 1]

@@ -5,7 +5,7 @@ Source: Schneider 1990, "An Algorithm for Automatically Fitting Digitized Curves
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, points_at
+from knead.core.geometry.bezier import Floats, lengths_along, points_at
 
 ROUNDS = 6
 SHARP = 0.5  # cosine of the turn between neighbouring chords below which a freehand line has a corner
@@ -83,7 +83,7 @@ def _fit(points: Floats, leave: Floats, arrive: Floats, tolerance: float) -> lis
 
 def _corner_indices(points: Floats, tolerance: float) -> list[int]:
     """Inner points at which the line turns sharply, seen at the scale of the tolerance."""
-    lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    lengths = lengths_along(points)
     reach = max(4.0 * tolerance, 1e-9)
     behind = np.stack([np.interp(lengths - reach, lengths, points[:, k]) for k in (0, 1)], axis=1)
     ahead = np.stack([np.interp(lengths + reach, lengths, points[:, k]) for k in (0, 1)], axis=1)
@@ -106,7 +106,7 @@ def _unit(vector: Floats) -> Floats:
 
 
 def _chord_params(points: Floats) -> Floats:
-    lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    lengths = lengths_along(points)
     return np.asarray(lengths / max(float(lengths[-1]), 1e-12), dtype=float)
 
 

@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from shapely import LineString, Point, STRtree
 
-from knead.core.geometry.bezier import Floats, cut, points_at, reversed_path
+from knead.core.geometry.bezier import Floats, cut, lengths_along, points_at, reversed_path
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Shape, Stretch
 
@@ -108,7 +108,7 @@ def _nearest(
 
 def _away(chords: Floats, gap: float) -> LineString | None:
     """What of chords is not near their begin."""
-    run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(chords, axis=0), axis=1))])
+    run = lengths_along(chords)
     rest = chords[run > 2.0 * gap + 1e-9]
     return LineString(rest) if len(rest) > 1 else None
 

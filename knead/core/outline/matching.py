@@ -153,8 +153,8 @@ def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence)
     found: list[Correspondence] = []
     for backwards in _directions(first, second, ties):
         ends = backwards_ties(ties, True) if backwards else ties
-        if np.any(np.diff(np.mod(ends[:, 1] - ends[0, 1], 1.0)) <= 0.0):
-            continue  # they follow each other in another order
+        if np.any(np.diff(np.mod(ends - ends[0], 1.0), axis=0) <= 0.0):
+            continue  # they follow each other in another order, or fall together
         maps = [free.knots] if free.reversed == backwards else []
         maps += [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
         halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]

@@ -3,7 +3,7 @@ import { useDesk } from "../../desk/state";
 import { sampled } from "../../stage/brush";
 import { forgetTrials, sketch, tryDrawing } from "../sketch";
 import { useTools } from "../tools";
-import { commit, drag, type Hand, shapeUnder, tryOnSpan } from "./hand";
+import { commit, drag, far, type Hand, shapeUnder, tryOnSpan } from "./hand";
 
 export const pourAt = (key: string, [x, y]: Point): Operation => {
   const { brush, spare, gap } = useTools.getState();
@@ -14,8 +14,6 @@ export async function pour(hand: Hand) {
   forgetTrials();
   await commit(pourAt(hand.key, hand.point));
 }
-
-const far = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
 /** Pull at a line: the farther from it, the wider it gets there. */
 export function pullWidth(hand: Hand) {

@@ -21,6 +21,8 @@ export type Hand = {
 export const snapFor = (hand: Hand, moving?: (shape: string, node: string) => boolean): Snapper =>
   snapperFor(hand.drawing, hand.scene, hand.lens.scale, moving);
 
+export const far = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]);
+
 /** Follow the pointer in scene units. `moved` begins once it has left its place. */
 export function drag(
   hand: Hand,

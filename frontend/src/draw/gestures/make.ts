@@ -3,7 +3,7 @@ import { newId } from "../../desk/ids";
 import { useDesk } from "../../desk/state";
 import { sketch, tryDrawing, useSketch } from "../sketch";
 import { brushFill, brushStroke, penStroke, useTools } from "../tools";
-import { commit, drag, type Hand, snapFor } from "./hand";
+import { commit, drag, far, type Hand, snapFor } from "./hand";
 
 /** The corners of a form drawn from one point to another: Shift makes it even, Ctrl begins at its middle. */
 function corners(start: Point, [x, y]: Point, even: boolean, middle: boolean): [Point, Point] {
@@ -53,7 +53,7 @@ const MEETS = 9; // pixels; so near to where it began, a line or a form is shut
 /** Whether a line comes back to where it began, after it was well away from it. */
 function comesBack(samples: Sample[], scale: number) {
   const [first, last] = [samples[0], samples.at(-1)];
-  const away = (s: Sample) => (first ? Math.hypot(s.x - first.x, s.y - first.y) * scale : 0);
+  const away = (s: Sample) => (first ? far([first.x, first.y], [s.x, s.y]) * scale : 0);
   return !!last && away(last) < MEETS && samples.some((s) => away(s) > 4 * MEETS);
 }
 
@@ -101,8 +101,6 @@ export function drawLine(hand: Hand) {
     },
   );
 }
-
-const far = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
 /** Place a point: a click for a corner, a drag for a smooth one; on the first point the form closes. */
 export function placePoint(hand: Hand) {
