@@ -125,6 +125,28 @@ def test_what_appears_or_vanishes_with_its_parts_stays_one_thing(appears: bool) 
         assert shapely.Polygon(white).contains(shapely.Polygon(black))
 
 
+def test_a_blossom_with_its_petals_and_a_sun_with_its_rays_grow_as_one() -> None:
+    ground = filled(polygon([(0, 300), (400, 300), (400, 400), (0, 400)]), color="#4f7a4c")
+    stem = stroked(polygon([(100, 300), (100, 160)], closed=False), width=6)
+    angles = np.radians([0, 90, 180, 270])
+    centre, disc = (
+        filled(ellipse(100, 150, 18, 18), color="#ffcc33"),
+        filled(ellipse(300, 100, 24, 24), color="#ee9922"),
+    )
+    petals = [filled(ellipse(*(100 + 36 * np.cos(a), 150 + 36 * np.sin(a)), 16, 16), color="#dd66aa") for a in angles]
+    spokes = [(np.cos(a), np.sin(a)) for a in angles]
+    rays = [
+        stroked(polygon([(300 + 32 * x, 100 + 32 * y), (300 + 54 * x, 100 + 54 * y)], closed=False), width=4)
+        for x, y in spokes
+    ]
+    plan = plan_span(drawing(ground, stem), drawing(ground, stem, *petals, centre, *rays, disc), Take())
+    for group in ([centre, *petals], [disc, *rays]):
+        half, whole = (
+            np.array([outline(plan.at(t).shape(s.id).contours[0]).mean(axis=0) for s in group]) for t in (0.5, 1.0)
+        )
+        assert half - half[0] == pytest.approx(0.5 * (whole - whole[0]), abs=1e-6)
+
+
 def test_every_shape_is_in_exactly_one_pair_and_every_pair_has_a_reason() -> None:
     (first, _), (second, _) = figure(0, (200, 200), 0), figure(30, (300, 300), 5)
     second = Drawing(shapes=second.shapes[:-3])

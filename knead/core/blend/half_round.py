@@ -20,7 +20,8 @@ def is_free(plan: PairPlan) -> bool:
 
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
-    return plan.contours[0].closed and not (plan.hints or plan.kin or plan.body.path or plan.load.flat)
+    tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds
+    return plan.contours[0].closed and not tied
 
 
 def is_loose_line(plan: PairPlan) -> bool:

@@ -12,6 +12,7 @@ import shapely
 from knead.core.blend.body import Body, hull
 from knead.core.blend.company import in_company
 from knead.core.blend.course import Course, courses, whole_course
+from knead.core.blend.folds import folded, held
 from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
@@ -34,7 +35,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if not plans:
         return plans
     touching = _touching(plans)
-    rooted, resting = _rooted(on_foot(plans))
+    plans, holders = folded(on_foot(plans), touching)
+    rooted, resting = _rooted(plans)
     joined = _joined(in_company(rooted, resting, touching), touching)
     whole = _whole(joined)
     plans = _on_courses(joined, whole)
@@ -47,7 +49,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         if riding == plans:
             break
         plans = _on_courses(riding, _whole(riding))
-    return glued(welded(plans, touching), touching)
+    return glued(welded(held(plans, holders), touching), touching)
 
 
 def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:

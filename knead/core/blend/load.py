@@ -12,6 +12,10 @@ from knead.core.outline.contour_plan import ContourPlan
 
 ANEW = (0.4, 0.6)  # what strains more is more and more, and then wholly, another form, which nothing holds together
 
+ASTRAY = (0.3, 0.5)  # the same of a line whose ends would come so much farther from where they are than they go
+
+APART, UNMIXED = 0.1, 0.25  # solid and straight ways of a line that are so far apart are not mixed; what is then solid
+
 
 @dataclass(frozen=True, eq=False)
 class Load:
@@ -53,13 +57,24 @@ class Load:
             return 0.0, "it is turned over"
         if asked > 0.0 and self.stiff is None:
             return 0.0, "its outline can't be kept stiff"
-        like = float(np.clip((ANEW[1] - self.strain) / (ANEW[1] - ANEW[0]), 0.0, 1.0))
-        return asked * like, why if like > 0.5 else "it is drawn anew"
+        like = _falling(self.strain, ANEW)
+        asked, why = asked * like, why if like > 0.5 else "it is drawn anew"
+        if asked > 0.0 and self.stiff is not None and not self.contours[0].closed:
+            line = self.stiff.contours[0]
+            near = _falling(line.astray, ASTRAY)
+            asked, why = asked * near, why if near > 0.5 else "its ends stay near where they are"
+            asked = float(asked > UNMIXED) if line.apart > APART else asked
+        return asked, why
 
     @property
     def strain(self) -> float:
         """How much its outlines are distorted on the way, apart from turning."""
         return sum(c.strain * c.length for c in self.contours) / sum(c.length for c in self.contours)
+
+
+def _falling(value: float, span: tuple[float, float]) -> float:
+    """1 below a span of values, 0 above it, and evenly falling within."""
+    return float(np.clip((span[1] - value) / (span[1] - span[0]), 0.0, 1.0))
 
 
 def _is_turned_over(contour: ContourPlan) -> bool:

@@ -9,62 +9,116 @@ from numpy.typing import NDArray
 
 from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
+from knead.core.geometry.bezier import Floats, Ints
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
-AS_MUCH = 0.999  # an overlap that is larger than this share of another is as large
+AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
+BESIDE = 0.75  # what is nearer to another than this, by its own size, may belong to it
+SEVERAL = 2  # so many of its like around one shape say that it belongs there
+LIKE = 0.8  # the least share of the larger one's area that the smaller of two like shapes has
 Place = tuple[complex, complex]
 
 
 def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Place]:
     """The places of lone shapes of one key at the first and second key; at the other one, each moves as a neighbour.
 
-    The neighbour is the paired shape that a shape overlaps most, else the nearest; with none, its own middle is taken.
-    What overlaps another lone shape as much or more grows from the same place as that, so that they stay together: a
-    new eye with all that is in it, a foot on a new leg.
+    The neighbour is the paired shape that a shape overlaps most, else the nearest. What belongs to another lone shape
+    rather than to that grows from the same place, so that they stay together: a new eye with all that is in it, a foot
+    on a new leg, a sun with its rays. What is beside nothing grows from its own middle.
     """
+    if not shapes:
+        return []
     hulls = _hulls(shapes)
     others = np.array([pair.body.hulls[0 if from_first else 1] for pair in pairs], dtype=object)
-    tree = shapely.STRtree(others)
-    shared, mates = _shared(hulls, tree), _shared(hulls, shapely.STRtree(hulls))
-    most = [max(row.values(), default=0.0) for row in shared]
+    own, neighbours = _bound(hulls, others)
+    roots = _roots(shapes, hulls, own)
     found: dict[int, Place] = {}
-    holders: dict[int, int] = {}
-    waiting = list(range(len(shapes)))
-    while waiting:
-        k = max(waiting, key=lambda each: most[each])
-        waiting.remove(k)
-        if k in holders:
-            found[k] = found[holders[k]]
-        elif len(others) == 0:
-            found[k] = (complex(hulls[k].centroid.x, hulls[k].centroid.y),) * 2
-        else:
-            best = max(shared[k], key=lambda j: shared[k][j]) if shared[k] else int(tree.nearest(hulls[k]))
-            found[k] = _on(hulls[k], others[best], pairs[best].motion, from_first)
-        for mate, area in mates[k].items():
-            if mate in waiting and area >= AS_MUCH * most[mate]:
-                holders[mate], most[mate] = k, area
-    return [found[k] for k in range(len(shapes))]
+    for root in set(roots.tolist()):
+        middle = shapely.union_all(hulls[roots == root]).centroid
+        place = complex(middle.x, middle.y)
+        pair = pairs[neighbours[root]] if len(pairs) else None
+        found[root] = _on(hulls[root], place, pair, from_first) if pair else (place, place)
+    return [found[root] for root in roots.tolist()]
 
 
-def _shared(hulls: NDArray[np.object_], tree: shapely.STRtree) -> list[dict[int, float]]:
-    """For each hull, the areas that it has in common with those of a tree that it meets, by their indices."""
+def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Floats, Ints]:
+    """How much each is bound to the one of the others that it is bound to most, and which that is.
+
+    That is by the area that both have in common, or, below 0, by how far it is from it.
+    """
+    if not len(others):
+        return np.full(len(hulls), -np.inf), np.zeros(len(hulls), dtype=np.int64)
+    tree = shapely.STRtree(others)
+    nearest = np.asarray(tree.nearest(hulls))
+    most = -np.asarray(shapely.distance(hulls, others[nearest]))
+    for k, other, area in zip(*_overlaps(hulls, tree), strict=True):
+        if area > most[k]:
+            most[k], nearest[k] = area, other
+    return most, nearest
+
+
+def _overlaps(hulls: NDArray[np.object_], tree: shapely.STRtree) -> tuple[list[int], list[int], list[float]]:
+    """Which hulls meet which of a tree, and the areas that they have in common."""
     one, two = tree.query(hulls, predicate="intersects")
     areas = shapely.area(shapely.intersection(hulls[one], tree.geometries[two]))
-    found: list[dict[int, float]] = [{} for _ in hulls]
-    for a, b, area in zip(one.tolist(), two.tolist(), areas.tolist(), strict=True):
-        found[a][b] = area
-    return found
+    return one.tolist(), two.tolist(), areas.tolist()
 
 
-def _on(own: shapely.Geometry, neighbour: shapely.Geometry, motion: tuple[complex, complex], from_first: bool) -> Place:
-    """The place where a shape hangs on a neighbour that moves so; what does not touch it keeps its distance."""
+def _roots(shapes: Sequence[Shape], hulls: NDArray[np.object_], own: Floats) -> Ints:
+    """The lone shape that each belongs to in the end, itself if it hangs on a neighbour.
+
+    What overlaps most is sure first; of what overlaps nothing, the largest.
+    """
+    bonds, areas = _bonds(hulls), shapely.area(hulls)
+    roots, most = np.arange(len(hulls)), own.copy()
+    waiting = np.ones(len(hulls), dtype=bool)
+    for _ in range(len(hulls)):
+        k = int(np.lexsort((areas, np.maximum(most, 0.0), waiting))[-1])
+        waiting[k] = False
+        held = waiting & (bonds[k] > -np.inf) & (bonds[k] >= most - AS_MUCH * np.abs(most))
+        roots[held], most[held] = roots[k], bonds[k][held]
+    return _with_their_like(shapes, areas, bonds, roots)
+
+
+def _bonds(hulls: NDArray[np.object_]) -> Floats:
+    """How much each is bound to each: by the common area, or by how far they are apart; else not at all."""
+    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
+    sizes = np.linalg.norm(high - low, axis=1)
+    one, two = shapely.STRtree(hulls).query(hulls, predicate="dwithin", distance=BESIDE * sizes)
+    one, two = one[one != two], two[one != two]
+    bonds = np.full((len(hulls), len(hulls)), -np.inf)
+    areas = shapely.area(shapely.intersection(hulls[one], hulls[two]))
+    bonds[two, one] = np.where(areas > 0.0, areas, -shapely.distance(hulls[one], hulls[two]))
+    return bonds
+
+
+def _with_their_like(shapes: Sequence[Shape], areas: Floats, bonds: Floats, roots: Ints) -> Ints:
+    """The same, with what is beside a shape that has several of its like around it belonging there, as petals do."""
+    looks = {look: k for k, look in enumerate({(shape.fill, shape.stroke) for shape in shapes})}
+    own = np.array([looks[shape.fill, shape.stroke] for shape in shapes])
+    like = (own[:, None] == own) & (np.minimum.outer(areas, areas) >= LIKE * np.maximum.outer(areas, areas))
+    np.fill_diagonal(like, False)
+    beside = bonds > -np.inf
+    around = (beside & (roots[:, None] == roots)) @ like.astype(float)
+    around[~beside | like] = 0.0
+    holders = np.argmax(around, axis=0)
+    several = (around.max(axis=0) >= SEVERAL) & (roots == np.arange(len(roots))) & (roots[holders] != roots)
+    return np.where(several, roots[holders], roots)[roots]
+
+
+def _on(own: shapely.Geometry, middle: complex, pair: PairPlan, from_first: bool) -> Place:
+    """The place where a shape hangs on a neighbour; what does not touch it keeps its distance."""
+    neighbour = pair.body.hulls[0 if from_first else 1]
+    low, high = np.split(np.array(own.bounds), 2)
     if own.intersects(neighbour):
         contact = own.intersection(neighbour).centroid
         place = held = complex(contact.x, contact.y)
     else:
         place, held = (complex(point.x, point.y) for point in shapely.ops.nearest_points(own, neighbour))
-    a, b = motion
+        if abs(place - held) > BESIDE * np.linalg.norm(high - low):
+            place = middle
+    a, b = pair.motion
     turn = a / abs(a)
     if from_first:
         return place, a * held + b + turn * (place - held)

@@ -51,7 +51,9 @@ class PairPlan:
     rival_about: float = 0.0
     """The turn, in radians, that its rival was asked for."""
     base: "PairPlan | None" = None
-    """The plan that it is taken instead of, since it goes half round."""
+    """The plan that it is taken instead of, since it goes half round, or folds."""
+    folds: bool = False
+    """Whether it keeps an edge that stays on a neighbour."""
     welded: bool = False
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None

@@ -23,17 +23,20 @@ from knead.core.pairing.pairs import ShapePair
 NO_TIES: Floats = np.zeros((0, 2))
 
 
-def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float = 0.0) -> PairPlan:
+def plan_pair(
+    first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float = 0.0, held: Floats = NO_TIES
+) -> PairPlan:
     """Plan how a shape becomes its partner. `take` holds the hints and the blend of this pair alone.
 
-    `turned` is a turn in radians to be expected of it.
+    `turned` is a turn in radians to be expected of it; `held` are parameters (k, 2) of its first contours that must
+    meet.
     """
     one = [even_track(c) for c in first.contours]
     two = [even_track(c) for c in second.contours]
     ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
     expected = [track.turned(turned) for track in one] if turned else one
     matches = pair_contours(expected, two, [(i, j) for _, i, j, _, _ in ends])
-    ties: dict[tuple[int, int], Floats] = {}
+    ties = {(0, 0): held} if len(held) else {}
     troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matches]
     for i, j in {(i, j) for _, i, j, _, _ in ends}:
         ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
@@ -47,7 +50,7 @@ def plan_pair(first: Shape, second: Shape, take: Take, pair: ShapePair, turned: 
         return plan_contours(*sides, (one[i], two[j]), (i, j), given, take.tolerance, about)
 
     plans = [planned(k, turned) for k in range(len(matched))]
-    if not turned and not ends:
+    if not turned and not ends and not len(held):
         plans = agreed(plans, planned)
     for k, plan in enumerate(plans):
         given = ties.get(matched[k], NO_TIES)

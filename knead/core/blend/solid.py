@@ -6,11 +6,13 @@ stretch by themselves, so that the curve leaves a node as the edges do.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, segments_of
 
+LAG = 24.0  # what turns within the part of an outline that is one of so many is followed with a lag
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
 BASIS = bernstein(T)
@@ -40,6 +42,26 @@ class SolidContour:
     def middles(self) -> tuple[complex, complex]:
         """Its middle at both keys."""
         return complex(self.shares @ self.places[0]), complex(self.shares @ self.places[1])
+
+    @property
+    def astray(self) -> float:
+        """How much farther the ends of a line come from each other's straight way than that is long, by its length."""
+        one, two, half = (row[-1] - row[0] for row in (*self.places, self._half_way))
+        return float(abs(half - (one + two) / 2) - abs(two - one)) / self._length
+
+    @property
+    def apart(self) -> float:
+        """How far half way points are, in the mean, from where straight ways take them about the middle, by length."""
+        one, two = (row - middle for row, middle in zip(self.places, self.middles, strict=True))
+        return float(self.shares @ np.abs(self._half_way - (one + two) / 2)) / self._length
+
+    @cached_property
+    def _half_way(self) -> Complexes:
+        return np.asarray(self.at(np.array([0.5]))[1][0])
+
+    @property
+    def _length(self) -> float:
+        return max(0.5 * sum(float(np.abs(np.diff(row)).sum()) for row in self.places), 1e-12)
 
     def at(self, times: Floats) -> tuple[Complexes, Complexes]:
         """Node triples and the points between edges about its own middle at the times.
@@ -73,12 +95,12 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
     whole = float(lengths.sum())
     if whole <= 0:
         return None
-    round_ = _round(one, two, closed, angle)
+    round_ = _round(edges[0], edges[1], closed, angle)
     if round_ is None:
         return None
-    into = preceding(round_) if closed else np.append(round_[:1], round_)
-    out = round_ if closed else np.append(round_, round_[-1:])
-    near = np.concatenate([np.repeat(round_, EDGES), into, out])
+    into, out = round_[EDGES - 1 :: EDGES], round_[::EDGES]
+    into, out = (preceding(into), out) if closed else (np.append(round_[:1], into), np.append(out, round_[-1:]))
+    near = np.concatenate([round_, into, out])
     d0, d1 = (
         np.concatenate([row, side[:, 1] - side[:, 0], side[:, 2] - side[:, 1]])
         for row, side in zip(edges, (one, two), strict=True)
@@ -100,20 +122,21 @@ def outline_points(triples: Complexes, closed: bool) -> Complexes:
 
 
 def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats | None:
-    """How much each stretch between nodes turns, without jumps of a full turn between neighbours."""
-    chords = [np.diff(np.append(k[:, 1], k[:1, 1])) if closed else np.diff(k[:, 1]) for k in (one, two)]
-    weights = np.minimum(np.abs(chords[0]), np.abs(chords[1]))
-    if not len(weights) or weights.max() <= 0:
-        return None
-    raw = np.angle(chords[1] * np.conj(chords[0]) + 1e-300)
-    start = int(np.argmax(weights))
-    order = (np.arange(len(raw)) + start) % len(raw) if closed else np.arange(len(raw))
+    """How much each edge turns, without jumps of a full turn between neighbours; None if that makes no round.
+
+    Short edges, which may lie anyhow, hardly count.
+    """
+    weights = np.minimum(np.abs(one), np.abs(two))
     whole = float(weights.sum())
-    unwrapped = np.empty(len(raw))
+    if not whole > 0:
+        return None
+    raw = np.angle(two * np.conj(one) + 1e-300)
+    start = int(np.argmax(weights)) if closed else 0
+    order = np.roll(np.arange(len(raw)), -start)
     memory = raw[start] + _branch(angle - raw[start]) if closed else angle
-    for k in order.tolist():
+    unwrapped = np.empty(len(raw))
+    for k, share in zip(order.tolist(), np.minimum(1.0, LAG * weights[order] / whole).tolist(), strict=True):
         unwrapped[k] = raw[k] + _branch(memory - raw[k])
-        share = min(1.0, 12.0 * weights[k] / whole)
         memory += share * (unwrapped[k] - memory)
     if closed and abs(unwrapped[order[-1]] - unwrapped[start]) > np.pi * 1.2:
         return None

@@ -53,7 +53,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     for k, plan in enumerate(plans):
         if not (_is_line(plan) and _may_weld(plan)):
             continue
-        for fill in [plans[j] for j in _mates(k, touching) if _is_fill(plans[j]) and _may_weld(plans[j])]:
+        for fill in [plans[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and _may_weld(plans[j])]:
             glue = glue_to(fill, plan.contours[0], plan.body.size)
             if glue is not None:
                 own = plan.points(HALF_WAY).reshape(-1, 3)[glue.nodes, 1]
@@ -77,7 +77,8 @@ def _is_line(plan: PairPlan) -> bool:
     return plan.paint.first.fill is None and len(plan.contours) == 1 and not plan.contours[0].closed
 
 
-def _mates(k: int, touching: dict[int, list[int]]) -> list[int]:
+def mates_of(k: int, touching: dict[int, list[int]]) -> list[int]:
+    """Which shapes touch one in both keys."""
     return sorted({*touching.get(k, ()), *(j for j, mates in touching.items() if k in mates)})
 
 

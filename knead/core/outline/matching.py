@@ -36,6 +36,7 @@ BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile bec
 BENDS_OVER = 0.26  # the same for what becomes its own mirror image
 SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
 GOOD = 0.04  # a map with no more strain than this needs no rival
+LEAST_ROUND = 3  # so many ties say which way round they go
 AT_END = 0.01  # a share nearer to an end of a line than this is at it
 
 
@@ -67,6 +68,8 @@ def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Cor
     `turned` is about how much the first is to turn, in radians; 0 leaves it open.
     """
     second = second.turned(-turned) if turned else second
+    if _turned_over(first, second, ties):
+        second = second.mirrored()  # its mirror image is what the first resembles; along it, shares are the same
     found = _found(first, second, ties, turned != 0.0)
     if not (turned or len(ties)) and found.strain.turn > ROLLED:
         found = _bent(first, second, found)
@@ -208,12 +211,24 @@ def winding(track: Track) -> int:
     return int(np.sign(inside)) if abs(inside) > 0.01 * track.length**2 / (4 * np.pi) else 0
 
 
+def _turned_over(first: Track, second: Track, ties: Floats) -> bool:
+    """Whether ties say that what goes round one way comes to go round the other way."""
+    if not first.closed or len(ties) < LEAST_ROUND:
+        return False
+    return winding(first) * winding(second) * (-1 if _runs_back(ties) else 1) < 0
+
+
+def _runs_back(ties: Floats) -> bool:
+    """Whether three ties or more on closed outlines follow each other in the other order on the second one."""
+    order = np.argsort(ties[:, 0])
+    return bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1)
+
+
 def _directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:
     """Whether to try the second outline as it is (False), backwards (True), or both."""
     if first.closed:
-        if len(ties) >= 3:  # what is tied in the other order is meant to be turned over
-            order = np.argsort(ties[:, 0])
-            return (bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1),)
+        if len(ties) >= LEAST_ROUND:  # what is tied in the other order is meant to be turned over
+            return (_runs_back(ties),)
         turn = winding(first) * winding(second)
         if turn:
             return (turn < 0,)

@@ -16,6 +16,7 @@ from knead.core.snags.figures import Figures, Outline, measured, outlines
 
 MOST = 9  # in-betweens looked at; what is found in one holds for those around it
 LOSS, SWELL = 0.12, 0.35  # share of the promised area that may be lost, or gained
+FLAT = ("crossing", "fold", "area")  # what is meant of a shape that folds over, as it is seen edge on
 FOLD, CALM = 2.2, 1.1  # radians of turning at a sample: a fold, and what is none in the keys
 LOOP = 2e-3  # a crossing whose loop is smaller than this share of the area is not seen
 TOUCH, GAP = 0.004, 0.02  # by the drawing's diagonal: as far apart as what touches, and what has come apart
@@ -112,7 +113,7 @@ def _of_pair(pair: PairPlan, found: list[Outline], numbers: list[int], count: in
         ]
         for kind, severities, spots, text, remedy in seen:
             hit = np.flatnonzero(severities > 0)
-            if len(hit):
+            if len(hit) and not (pair.folds and kind in FLAT):
                 worst = int(np.argmax(severities))
                 frames = _spread([numbers[k] for k in hit], numbers, count)
                 severity = float(np.clip(severities[worst], 0.05, 1.0))

@@ -1,0 +1,116 @@
+"""What has an edge that stays on a neighbour keeps it: the flap of an envelope folds over, a sail goes about.
+
+A form alone may as well be turned, or moved, to where it goes; then that edge would come off.
+"""
+
+from dataclasses import replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from knead.core.blend.half_round import SURE, is_free
+from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.planning import NO_TIES, plan_pair
+from knead.core.blend.welds import mates_of
+from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import Track, even_track
+from knead.core.model import Take
+
+STAYS = 0.02  # how near points that stay are to an outline, by the size of what they belong to
+LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is
+LEAVES = 0.25  # how far, by its size, an edge must go from where it stays
+TURNS = np.pi / 2  # what is one form in both keys, and turns by less, goes as it is
+SHARES = np.linspace(0.0, 1.0, 129)[:-1]
+
+
+def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], dict[int, int]]:
+    """The plans, with those that keep an edge on a neighbour which they would else leave, and on which each does so.
+
+    `touching` says which touch.
+    """
+    found, holders = list(plans), {}
+    for k, plan in enumerate(plans):
+        if not is_free(plan) or len(plan.contours) > 1 or not _may_fold(plan):
+            continue
+        edges = ((j, _edge(plan, plans[j])) for j in mates_of(k, touching))
+        holder, met = next(((j, met) for j, met in edges if met is not None and _leaves(plan, met)), (k, NO_TIES))
+        if holder != k:
+            take = Take(blend=plan.blend, tolerance=plan.tolerance)
+            folding = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, held=met)
+            body = replace(folding.body, turns=plan.body.turns, path=plan.body.path)
+            found[k] = replace(folding, goes=plan.goes, body=body, base=plan, folds=True)
+            holders[k] = holder
+    return found, holders
+
+
+def held(plans: list[PairPlan], holders: dict[int, int]) -> list[PairPlan]:
+    """The plans, with those that fold on the courses of what they fold over."""
+    found = list(plans)
+    for k, j in holders.items():
+        found[j] = found[j].on_course(replace(found[j].course, carries=True))
+        found[k] = found[k].on_course(found[j].course, welded=True)
+    return found
+
+
+def _may_fold(plan: PairPlan) -> bool:
+    return plan.strain >= SURE or bool(abs(np.angle(plan.motion[0])) > TURNS)
+
+
+def _tracks(plan: PairPlan) -> tuple[Track, Track]:
+    return even_track(plan.paint.first.contours[0]), even_track(plan.paint.second.contours[0])
+
+
+def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
+    """Parameters (3, 2) of the ends and the middle of the longest stretch that lies on a mate, and goes as that."""
+    one, two = _tracks(plan)
+    a, b = mate.motion
+    points = one.sketch(SHARES)
+    there = _gaps(a * points + b, [two]) < STAYS * plan.body.size * abs(a)
+    on_mate = _gaps(points, [even_track(contour) for contour in mate.paint.first.contours]) < STAYS * plan.body.size
+    start, count = _longest_run(there & on_mate)
+    if not LEAST <= count / len(SHARES) <= MOST:
+        return None
+    ends = [_at_node(one, SHARES[(start + k) % len(SHARES)]) for k in (0, count - 1)]
+    ends.insert(1, ends[0] + 0.5 * np.mod(ends[1] - ends[0], 1.0))
+    params = one.params_at(np.mod(ends, 1.0))
+    places = as_points(a * one.sketch(np.mod(ends, 1.0)) + b)
+    return np.array([(p, two.nearest(place)[0]) for p, place in zip(params, places, strict=True)])
+
+
+def _gaps(points: Complexes, tracks: list[Track]) -> Floats:
+    """How far points are from outlines."""
+    lines = shapely.multilinestrings([shapely.linestrings(track.points(np.linspace(0, 1, 257))) for track in tracks])
+    return np.asarray(shapely.distance(shapely.points(as_points(points)), lines))
+
+
+def _longest_run(marks: NDArray[np.bool_]) -> tuple[int, int]:
+    """Where the longest run of marks on a round begins, and how many there are."""
+    if marks.all():
+        return 0, len(marks)
+    shift = int(np.argmin(marks))
+    turned = np.roll(marks, -shift)
+    stops = np.flatnonzero(np.diff(np.concatenate([[0], turned.astype(np.int8), [0]])))
+    starts, ends = stops[::2], stops[1::2]
+    if not len(starts):
+        return 0, 0
+    best = int(np.argmax(ends - starts))
+    return (int(starts[best]) + shift) % len(marks), int(ends[best] - starts[best])
+
+
+def _at_node(track: Track, share: float) -> float:
+    """The share of a node that is hardly farther off than samples are, else the share itself."""
+    gaps = np.abs(np.mod(track.nodes - share + 0.5, 1.0) - 0.5)
+    nearest = int(np.argmin(gaps))
+    return float(track.nodes[nearest]) if gaps[nearest] < 1.5 / len(SHARES) else share
+
+
+def _leaves(plan: PairPlan, met: Floats) -> bool:
+    """Whether the edge would become another."""
+    one, two = _tracks(plan)
+    away = []
+    for point, wanted in zip(one.points(one.shares(met[:, 0])), two.points(two.shares(met[:, 1])), strict=True):
+        partner = plan.partner(point, from_first=True)
+        away.append(0.0 if partner is None else float(np.hypot(*(np.array(partner) - wanted))))
+    return max(away) > LEAVES * plan.body.size

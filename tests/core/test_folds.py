@@ -1,0 +1,100 @@
+"""What has an edge that stays on a neighbour folds over it, and lines whose ends stay do not swing about."""
+
+import numpy as np
+import pytest
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Shape, Take
+from knead.core.snags.find import findings
+from tests.forms import QUARTER, backwards, begun_at, drawing, filled, outline, polygon, recut, stroked, turned
+
+TIMES = np.linspace(0.1, 0.9, 9)
+
+BOX = polygon([(100, 100), (300, 100), (300, 240), (100, 240)])
+FLAP = polygon([(100, 100), (300, 100), (200, 180)]), polygon([(100, 100), (200, 30), (300, 100)])
+MAST = polygon([(200, 20), (200, 300)], closed=False)
+SAIL = polygon([(200, 40), (290, 240), (200, 240)]), polygon([(200, 40), (200, 240), (90, 240)])
+
+
+def reach(shape: Shape, point: tuple[float, float]) -> float:
+    """How far an outline is from a point."""
+    return float(np.min(np.linalg.norm(outline(shape.contours[0]) - np.array(point), axis=1)))
+
+
+@pytest.mark.parametrize("degrees", [0, 35])
+@pytest.mark.parametrize("redrawn", [False, True])
+@pytest.mark.parametrize(
+    ("holder", "forms", "edge"),
+    [(filled(BOX), FLAP, ((100, 100), (300, 100))), (stroked(MAST), SAIL, ((200, 40), (200, 240)))],
+)
+def test_what_has_an_edge_that_stays_on_a_neighbour_folds_over_it(
+    holder: Shape, forms: tuple[Contour, Contour], edge: tuple[tuple[float, float], ...], redrawn: bool, degrees: float
+) -> None:
+    one, two = forms
+    if redrawn:
+        one, two = recut(one, (0.4,)), backwards(begun_at(recut(two, (0.2, 0.8)), 2))
+    there = holder.model_copy(update={"contours": (turned(holder.contours[0], degrees),)})
+    first = drawing(holder, filled(one, color="#ddbb88"))
+    plan = plan_span(first, drawing(there, filled(turned(two, degrees), color="#ddbb88")), Take())
+    for t in TIMES:
+        c, s = np.cos(np.radians(degrees * t)), np.sin(np.radians(degrees * t))
+        body, flap = plan.at(float(t)).shapes
+        corner = body.contours[0].nodes[0].at
+        for end in edge:
+            x, y = np.array(end) - holder.contours[0].nodes[0].at
+            held = (corner[0] + c * x - s * y, corner[1] + s * x + c * y)
+            assert reach(flap, held) < 0.01
+    assert not findings(plan, Take(), TIMES.tolist()).snags, "that it is seen edge on is meant"
+
+
+def test_a_tile_that_moves_by_its_own_width_does_not_fold() -> None:
+    frame = filled(polygon([(0, 0), (400, 0), (400, 200), (0, 200)]))
+    tiles = [filled(polygon([(x, 50), (x + 100, 50), (x + 100, 150), (x, 150)]), color="#ddbb88") for x in (100, 200)]
+    plan = plan_span(drawing(frame, tiles[0]), drawing(frame, tiles[1]), Take())
+    half = outline(plan.at(0.5).shapes[1].contours[0])
+    assert np.ptp(half, axis=0) == pytest.approx([100, 100])
+
+
+def loop(size: float) -> Contour:
+    """A level line with a loop in it, its ends always at the same places."""
+    points = [(0, 200), (100 + size, 200 - size), (100, 200 - 2 * size), (100 - size, 200 - size), (200, 200)]
+    contour = polygon([points[0], *(points[1:4] if size else ()), points[-1]], closed=False)
+    if not size:
+        return contour
+    bow = QUARTER * size
+    ways = [(60, 0), (0, -bow), (-bow, 0), (0, bow), (60, 0)]
+    nodes = [
+        node.model_copy(
+            update={"before": (node.at.x - x, node.at.y - y), "after": (node.at.x + x, node.at.y + y), "kind": "smooth"}
+        )
+        for node, (x, y) in zip(contour.nodes, ways, strict=True)
+    ]
+    return Contour.model_validate({"nodes": [node.model_dump() for node in nodes], "closed": False})
+
+
+@pytest.mark.parametrize("forward", [True, False])
+def test_a_loop_in_a_line_whose_ends_stay_is_drawn_together(forward: bool) -> None:
+    keys = [drawing(stroked(loop(size))) for size in (0.0, 40.0)]
+    plan = plan_span(*(keys if forward else keys[::-1]), Take())
+    for t in TIMES:
+        nodes = plan.at(float(t)).shapes[0].contours[0].nodes
+        assert np.array([nodes[0].at, nodes[-1].at]) == pytest.approx(np.array([(0, 200), (200, 200)]), abs=1e-6)
+
+
+def coiled(turn: float) -> Contour:
+    """A line as long as any other whose direction changes evenly, by a turn in all, on from one that is wavy."""
+    shares = np.linspace(0, 1, 41)
+    headings = turn * shares + (1 - turn / 12) * 1.3 * np.sin(3 * np.pi * shares)
+    steps = 10 * np.exp(1j * 0.5 * (headings[1:] + headings[:-1]))
+    points = np.concatenate([[0], np.cumsum(steps)])
+    return polygon([(p.real + 200, p.imag + 200) for p in points.tolist()], closed=False)
+
+
+def test_a_snake_coils_up_without_a_kink_and_keeps_its_length() -> None:
+    plan = plan_span(drawing(stroked(coiled(0.0))), drawing(stroked(coiled(12.0))), Take())
+    for t in TIMES:
+        z = outline(plan.at(float(t)).shapes[0].contours[0], 4) @ [1, 1j]
+        steps = np.diff(z)
+        assert np.abs(steps).sum() == pytest.approx(400, rel=0.04)
+        bends = np.abs(np.angle(steps[8:] * np.conj(steps[:-8])))
+        assert bends.max() < 1.2
