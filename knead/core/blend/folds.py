@@ -22,7 +22,7 @@ STAYS = 0.02  # how near points that stay are to an outline, by the size of what
 LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is
 LEAVES = 0.25  # how far, by its size, an edge must go from where it stays
 TURNS = np.pi / 2  # what is one form in both keys, and turns by less, goes as it is
-SHARES = np.linspace(0.0, 1.0, 129)[:-1]
+SHARES, ALONG = np.linspace(0.0, 1.0, 129)[:-1], np.linspace(0.0, 1.0, 257)
 
 
 def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], dict[int, int]]:
@@ -67,9 +67,11 @@ def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
     one, two = _tracks(plan)
     a, b = mate.motion
     points = one.sketch(SHARES)
-    there = _gaps(a * points + b, [two]) < STAYS * plan.body.size * abs(a)
-    on_mate = _gaps(points, [even_track(contour) for contour in mate.paint.first.contours]) < STAYS * plan.body.size
-    start, count = _longest_run(there & on_mate)
+    stays = _near(a * points + b, [two], STAYS * plan.body.size * abs(a))
+    if np.mean(stays) < LEAST:
+        return None
+    stays &= _near(points, [even_track(contour) for contour in mate.paint.first.contours], STAYS * plan.body.size)
+    start, count = _longest_run(stays)
     if not LEAST <= count / len(SHARES) <= MOST:
         return None
     ends = [_at_node(one, SHARES[(start + k) % len(SHARES)]) for k in (0, count - 1)]
@@ -79,10 +81,11 @@ def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
     return np.array([(p, two.nearest(place)[0]) for p, place in zip(params, places, strict=True)])
 
 
-def _gaps(points: Complexes, tracks: list[Track]) -> Floats:
-    """How far points are from outlines."""
-    lines = shapely.multilinestrings([shapely.linestrings(track.points(np.linspace(0, 1, 257))) for track in tracks])
-    return np.asarray(shapely.distance(shapely.points(as_points(points)), lines))
+def _near(points: Complexes, tracks: list[Track], most: float) -> NDArray[np.bool_]:
+    """Which points are no farther from outlines than this."""
+    lines = shapely.multilinestrings([shapely.linestrings(as_points(track.sketch(ALONG))) for track in tracks])
+    shapely.prepare(lines)
+    return np.asarray(shapely.dwithin(lines, shapely.points(as_points(points)), most))
 
 
 def _longest_run(marks: NDArray[np.bool_]) -> tuple[int, int]:

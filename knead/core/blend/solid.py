@@ -13,6 +13,7 @@ import numpy as np
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, segments_of
 
 LAG = 24.0  # what turns within the part of an outline that is one of so many is followed with a lag
+PLAIN = np.pi / 2  # where no edge turns by so much more than the one before it, none is doubtful
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
 BASIS = bernstein(T)
@@ -133,11 +134,17 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     raw = np.angle(two * np.conj(one) + 1e-300)
     start = int(np.argmax(weights)) if closed else 0
     order = np.roll(np.arange(len(raw)), -start)
-    memory = raw[start] + _branch(angle - raw[start]) if closed else angle
+    begun = raw[start] + _branch(angle - raw[start])
+    steps = np.diff(raw[order])
+    steps -= _branch(steps)
     unwrapped = np.empty(len(raw))
-    for k, share in zip(order.tolist(), np.minimum(1.0, LAG * weights[order] / whole).tolist(), strict=True):
-        unwrapped[k] = raw[k] + _branch(memory - raw[k])
-        memory += share * (unwrapped[k] - memory)
+    if len(steps) and np.abs(steps).max() < PLAIN:
+        unwrapped[order] = begun + np.append(0.0, np.cumsum(steps))
+    else:
+        memory = begun if closed else angle
+        for k, share in zip(order.tolist(), np.minimum(1.0, LAG * weights[order] / whole).tolist(), strict=True):
+            unwrapped[k] = raw[k] + _branch(memory - raw[k])
+            memory += share * (unwrapped[k] - memory)
     if closed and abs(unwrapped[order[-1]] - unwrapped[start]) > np.pi * 1.2:
         return None
     return unwrapped
