@@ -147,6 +147,14 @@ def test_a_blossom_with_its_petals_and_a_sun_with_its_rays_grow_as_one() -> None
         assert half - half[0] == pytest.approx(0.5 * (whole - whole[0]), abs=1e-6)
 
 
+def test_what_vanishes_between_two_neighbours_goes_where_they_meet() -> None:
+    bars = [stroked(polygon([(100, y), (300, y)], closed=False)) for y in (120, 200, 280)]
+    cross = [stroked(polygon([(120, y), (280, 400 - y)], closed=False)) for y in (120, 280)]
+    plan = plan_span(drawing(*bars), drawing(*cross), Take())
+    nearly = outline(plan.at(0.999).shape(bars[1].id).contours[0])
+    assert nearly.mean(axis=0) == pytest.approx([200, 200], abs=1)
+
+
 def test_every_shape_is_in_exactly_one_pair_and_every_pair_has_a_reason() -> None:
     (first, _), (second, _) = figure(0, (200, 200), 0), figure(30, (300, 300), 5)
     second = Drawing(shapes=second.shapes[:-3])

@@ -14,6 +14,8 @@ from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
+AS_NEAR = 0.05  # what is farther off than another by this share is as near
+FACING = 0.1  # what is farther off than the nearest point by this, by the size of the shape, faces a neighbour as well
 BESIDE = 0.75  # what is nearer to another than this, by its own size, may belong to it
 SEVERAL = 2  # so many of its like around one shape say that it belongs there
 LIKE = 0.8  # the least share of the larger one's area that the smaller of two like shapes has
@@ -23,7 +25,7 @@ Place = tuple[complex, complex]
 def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Place]:
     """The places of lone shapes of one key at the first and second key; at the other one, each moves as a neighbour.
 
-    The neighbour is the paired shape that a shape overlaps most, else the nearest. What belongs to another lone shape
+    The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone shape
     rather than to that grows from the same place, so that they stay together: a new eye with all that is in it, a foot
     on a new leg, a sun with its rays. What is beside nothing grows from its own middle.
     """
@@ -36,25 +38,27 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     found: dict[int, Place] = {}
     for root in set(roots.tolist()):
         middle = shapely.union_all(hulls[roots == root]).centroid
-        place = complex(middle.x, middle.y)
-        pair = pairs[neighbours[root]] if len(pairs) else None
-        found[root] = _on(hulls[root], place, pair, from_first) if pair else (place, place)
+        mates = [pairs[k] for k in neighbours[root]]
+        turn = complex(np.exp(1j * np.angle(sum(mate.motion[0] / abs(mate.motion[0]) for mate in mates) + 1e-300)))
+        hung = [_on(hulls[root], middle, mate, turn, from_first) for mate in mates]
+        found[root] = tuple(np.mean(hung, axis=0).tolist()) if hung else (_spot(middle), _spot(middle))
     return [found[root] for root in roots.tolist()]
 
 
-def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Floats, Ints]:
-    """How much each is bound to the one of the others that it is bound to most, and which that is.
+def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Floats, list[list[int]]]:
+    """How much each is bound to that of the others to which it is bound most, and which that is.
 
-    That is by the area that both have in common, or, below 0, by how far it is from it.
+    That is by the area that both have in common, or, below 0, by how far it is from it; others may be as far.
     """
     if not len(others):
-        return np.full(len(hulls), -np.inf), np.zeros(len(hulls), dtype=np.int64)
+        return np.full(len(hulls), -np.inf), [[] for _ in hulls]
     tree = shapely.STRtree(others)
-    nearest = np.asarray(tree.nearest(hulls))
-    most = -np.asarray(shapely.distance(hulls, others[nearest]))
+    gaps = np.asarray(shapely.distance(hulls, others[tree.nearest(hulls)]))
+    one, two = tree.query(hulls, predicate="dwithin", distance=gaps * (1.0 + AS_NEAR))
+    most, nearest = -gaps, [two[one == k].tolist() for k in range(len(hulls))]
     for k, other, area in zip(*_overlaps(hulls, tree), strict=True):
         if area > most[k]:
-            most[k], nearest[k] = area, other
+            most[k], nearest[k] = area, [other]
     return most, nearest
 
 
@@ -107,22 +111,24 @@ def _with_their_like(shapes: Sequence[Shape], areas: Floats, bonds: Floats, root
     return np.where(several, roots[holders], roots)[roots]
 
 
-def _on(own: shapely.Geometry, middle: complex, pair: PairPlan, from_first: bool) -> Place:
-    """The place where a shape hangs on a neighbour; what does not touch it keeps its distance."""
+def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turn: complex, from_first: bool) -> Place:
+    """The place where a shape hangs on a neighbour; what does not touch it keeps its distance, and goes by a turn."""
     neighbour = pair.body.hulls[0 if from_first else 1]
-    low, high = np.split(np.array(own.bounds), 2)
     if own.intersects(neighbour):
-        contact = own.intersection(neighbour).centroid
-        place = held = complex(contact.x, contact.y)
+        place = held = _spot(own.intersection(neighbour).centroid)
     else:
-        place, held = (complex(point.x, point.y) for point in shapely.ops.nearest_points(own, neighbour))
-        if abs(place - held) > BESIDE * np.linalg.norm(high - low):
-            place = middle
+        gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
+        near = own.intersection(neighbour.buffer(gap + FACING * size)).centroid
+        place = _spot(near if gap < BESIDE * size else middle)
+        held = _spot(shapely.ops.nearest_points(shapely.Point(place.real, place.imag), neighbour)[1])
     a, b = pair.motion
-    turn = a / abs(a)
     if from_first:
         return place, a * held + b + turn * (place - held)
     return (held - b) / a + (place - held) / turn, place
+
+
+def _spot(point: shapely.Point) -> complex:
+    return complex(point.x, point.y)
 
 
 def _hulls(shapes: Sequence[Shape]) -> NDArray[np.object_]:
