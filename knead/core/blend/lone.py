@@ -25,9 +25,9 @@ Place = tuple[complex, complex]
 def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Place]:
     """The places of lone shapes of one key at the first and second key; at the other one, each moves as a neighbour.
 
-    The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone shape
-    rather than to that grows from the same place, so that they stay together: a new eye with all that is in it, a foot
-    on a new leg, a sun with its rays. What is beside nothing grows from its own middle.
+    The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone
+    shape rather than to that grows from the same place, so that they stay together: a new eye with all that is in it,
+    a foot on a new leg, a sun with its rays. What is beside nothing grows from its own middle.
     """
     if not shapes:
         return []
