@@ -78,5 +78,19 @@ def test_what_each_key_is_mostly_made_of_becomes_each_other(paint: str) -> None:
     window = filled(ellipse(100, 80, 14, 14), color="#88aacc")
     shine = filled(star(5, 0.4, 90, (105, 95)), color=paint)
     assert pairs([body, *fins, window], [shine]) == {(0, 0), (1, None), (2, None), (3, None)}
-    aside = [shine, filled(ellipse(340, 100, 95, 95), color="#447744")]
-    assert (0, 0) not in pairs([body, *fins, window], aside), "here the star is not most of its key, and stands aside"
+    other = filled(ellipse(440, 100, 95, 95), color="#447744")
+    aside = filled(star(5, 0.4, 90, (205, 95)), color=paint)
+    assert (0, 0) not in pairs([body, *fins, window], [aside, other]), "here it is not most of its key, and aside"
+
+
+def test_a_shadow_that_grows_and_darkens_where_it_lies_is_one_shadow() -> None:
+    def ball(y: float, rx: float, ry: float, shadow: tuple[float, float], color: str) -> list[Shape]:
+        gleam = filled(ellipse(92, y - 0.4 * ry, 0.25 * rx, 0.3 * ry), color="#ffffff")
+        return [
+            filled(ellipse(100, y, rx, ry), color="#cc3333"),
+            gleam,
+            filled(ellipse(100, 184, *shadow), color=color),
+        ]
+
+    found = pairs(ball(60, 32, 40, (16, 4), "#bbbbbb"), ball(160, 56, 24, (60, 6), "#888888"))
+    assert found == {(0, 0), (1, 1), (2, 2)}

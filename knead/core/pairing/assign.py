@@ -12,10 +12,10 @@ from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs
+from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
 from knead.core.pairing.rounds import Rows, in_rounds, margin
-from knead.core.pairing.shut import shut_or_opened
 from knead.core.pairing.symmetry import symmetric
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
@@ -65,7 +65,7 @@ def pair_shapes(
     settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second]
     pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
     pairs = absorbed(pairs, first.shapes, second.shapes)
-    return shut_or_opened(pairs, first.shapes, second.shapes)
+    return with_leftovers(pairs, first.shapes, second.shapes)
 
 
 def _tied(

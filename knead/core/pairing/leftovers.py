@@ -1,21 +1,26 @@
-"""Lines and rings that are left over in one place are one thing: an eye that shuts, a mouth that opens."""
+"""What is left over in both keys in one place is one thing: an eye that shuts, a mouth, a shadow that grows."""
 
 from collections.abc import Sequence
 
 import numpy as np
 
 from knead.core.model import Shape
-from knead.core.pairing.likeness import Portrait, portrait
+from knead.core.pairing.likeness import Portrait, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair
 
 NEAR = 0.75  # how far a ring may lie from where its line is expected, by the size of the larger
 SIZES = np.log(2.2)  # how unlike in size they may be, as a log ratio
 NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
+STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where it was
+UNLIKE = 1.7  # how unlike such may be by kind, paint and form
 CONFIDENCE = 0.5
 
 
-def shut_or_opened(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
-    """The pairs, with what is left over and is a line in one key and a ring in the other paired where it lies."""
+def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """The pairs, with lines and rings that are left over paired where they lie.
+
+    What is a line in one key and a ring in the other may go along with its neighbours, what is either in both stays.
+    """
     free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
     ones = _looks([s for s in first if s.id in {p.first for p in free}])
     twos = _looks([s for s in second if s.id in {p.second for p in free}])
@@ -31,7 +36,7 @@ def shut_or_opened(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
     found: list[ShapePair] = []
     for _, a, b in offers:
         if all(a != p.first and b != p.second for p in found):
-            found.append(ShapePair(a, b, CONFIDENCE, "a line and a ring that are left over in one place"))
+            found.append(ShapePair(a, b, CONFIDENCE, "both are left over, and in one place"))
     gone = {p.first for p in found} | {p.second for p in found}
     return [p for p in pairs if p not in free or not {p.first, p.second} & gone] + found
 
@@ -54,9 +59,11 @@ def _expected(place: complex, known: np.ndarray) -> complex:
 
 
 def _gap(one: Portrait, two: Portrait, expected: complex) -> float | None:
-    """How far a line and a ring are from being one thing; None if they are none, or too far."""
-    away = abs(two.centre - expected) / max(one.size, two.size, 1e-9)
-    unlike = abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
-    if one.kind[2] == two.kind[2] or away > NEAR or unlike > SIZES:
-        return None
-    return float(away + unlike)
+    """How far two are from being one thing; None if they are none, or too far."""
+    size, like = max(one.size, two.size, 1e-9), one.kind[2] == two.kind[2]
+    away = abs(two.centre - (one.centre if like else expected)) / size
+    if like:
+        unlike = float(unlikeness([one], [two])[0, 0])
+        return away + unlike if away <= STAYED and unlike <= UNLIKE else None
+    apart = abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+    return float(away + apart) if away <= NEAR and apart <= SIZES else None
