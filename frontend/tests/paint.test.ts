@@ -1,8 +1,9 @@
 import { beforeAll, expect, test, vi } from "vitest";
 import type { Gradient, Point } from "../src/api/types";
 import { asKind, mixed } from "../src/draw/gradient";
+import { groundOf, PATCH } from "../src/stage/ground";
 import { css, dashesOf, gradientFrame, paint as paintOn } from "../src/stage/paint";
-import { box, paint, stroke } from "./forms";
+import { box, key, layer, paint, stroke } from "./forms";
 
 const LENGTH = 100;
 
@@ -131,4 +132,16 @@ test("a colour with its opacity is one colour for the canvas", () => {
     "#20406000",
     "#20406080",
   ]);
+});
+
+test("a layer that hardly stands out from the paper is shown on a patch by itself, most others on the paper", () => {
+  const painted = (id: string, size: number, color: string) =>
+    box(id, 0, 0, size, size, { fill: { paint: paint(color), rule: "nonzero" } });
+  const night = "#2b2d55";
+  const ground = (...shapes: ReturnType<typeof box>[]) =>
+    groundOf(layer("l", [key("k", 1, "d")]), { d: { shapes } }, night);
+  expect(ground(painted("reed", 40, "#1d3b2f"))).toBe(PATCH);
+  expect(ground(painted("reed", 40, "#1d3b2f"), painted("glint", 4, "#ffffff"))).toBe(PATCH);
+  expect(ground(painted("frog", 40, "#77ab54"), painted("pupil", 4, "#101010"))).toBe(night);
+  expect(ground()).toBe(night);
 });

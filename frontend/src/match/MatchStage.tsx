@@ -4,6 +4,7 @@ import type { HintView, Operation, PairView, Point, SpanView } from "../api/type
 import { Soft } from "../desk/Soft";
 import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
+import { useGround } from "../stage/ground";
 import { Mark } from "../stage/Mark";
 import { Paper } from "../stage/Paper";
 import { Pieces } from "../stage/Pieces";
@@ -20,7 +21,8 @@ const fresh = () => crypto.randomUUID().replaceAll("-", "").slice(0, 12);
 
 /** The two keys beside each other, tied by threads: pairs from centre to centre, hints from point to point. */
 export function MatchStage() {
-  const { first, second } = useAtHand();
+  const { layer, first, second } = useAtHand();
+  const ground = useGround(layer);
   const spans = useSpans();
   const [ref, size] = useSize<HTMLDivElement>();
   const lenses = useRef<{ first?: Lens; second?: Lens }>({});
@@ -58,6 +60,7 @@ export function MatchStage() {
         spanKey={first.id}
         span={span}
         focus={focus}
+        ground={ground}
         onLens={keep("first")}
       />
       <Box sx={{ width: 6, bgcolor: "divider" }} />
@@ -68,6 +71,7 @@ export function MatchStage() {
         spanKey={first.id}
         span={span}
         focus={focus}
+        ground={ground}
         onLens={keep("second")}
       />
       {span && !bare && !proposed && <Threads span={span} size={size} lenses={lenses.current} />}
@@ -96,10 +100,11 @@ type PaneProps = {
   spanKey: string;
   span: SpanView | null | undefined;
   focus: Extent | null;
+  ground: string;
   onLens: (lens: Lens) => void;
 };
 
-function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps) {
+function Pane({ side, title, drawing, spanKey, span, focus, ground, onLens }: PaneProps) {
   const shapes = useDesk((s) => s.drawings[drawing]?.shapes);
   const { pair, hint, bare, set, edit, tryOut } = usePicked("pair", "hint", "bare", "set", "edit", "tryOut");
   if (!shapes) return null;
@@ -200,6 +205,7 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
       <Paper
         name={`match-${side}`}
         focus={focus}
+        ground={ground}
         onPress={press}
         over={(lens) => {
           const px = 1 / lens.scale;
@@ -271,14 +277,15 @@ function Pane({ side, title, drawing, spanKey, span, focus, onLens }: PaneProps)
                 >
                   <Pieces pieces={[piece]} />
                   {chosen.includes(piece.id) && !bare && (
-                    <path
-                      d={piece.d}
-                      fill="none"
-                      stroke="var(--rye)"
-                      strokeWidth={2 * px}
-                      strokeDasharray={`${5 * px} ${3 * px}`}
-                      pointerEvents="none"
-                    />
+                    <g fill="none" pointerEvents="none">
+                      <path d={piece.d} stroke="var(--panel)" strokeWidth={3 * px} />
+                      <path
+                        d={piece.d}
+                        stroke="var(--rye)"
+                        strokeWidth={2 * px}
+                        strokeDasharray={`${5 * px} ${3 * px}`}
+                      />
+                    </g>
                   )}
                 </g>
               ))}

@@ -13,6 +13,8 @@ type Props = {
   cursor?: string;
   /** What fills the pane while nobody has zoomed; the paper if left out. */
   focus?: Extent | null;
+  /** The colour of the paper, if it is not the scene's. */
+  ground?: string;
   /** How much the table covers what lies beyond the paper. */
   veil?: number;
   onPress?: (point: Point, event: ReactPointerEvent, lens: Lens) => void;
@@ -28,6 +30,7 @@ export function Paper({
   over,
   cursor,
   focus,
+  ground,
   veil = 1,
   onPress,
   onHover,
@@ -104,7 +107,7 @@ export function Paper({
               data-paper
               width={scene.width}
               height={scene.height}
-              fill={scene.paper}
+              fill={ground ?? scene.paper}
               stroke="var(--line)"
               strokeWidth={1 / lens.scale}
             />

@@ -1,5 +1,6 @@
 import { memo, useDeferredValue, useLayoutEffect, useMemo, useRef } from "react";
 import type { Shape } from "../api/types";
+import { PATCH } from "./ground";
 import { Pieces } from "./Pieces";
 import { paint } from "./paint";
 import { type Box, boxOf, type Piece, pieceOf } from "./pieces";
@@ -56,9 +57,6 @@ export const Thumb = memo(
   },
   (a, b) => a.width === b.width && a.height === b.height && a.paper === b.paper && sameShapes(a, b),
 );
-
-/** White and black both stand out from it. */
-const PATCH = "#D3C8B6";
 
 type SampleProps = { shapes: Shape[]; width: number; height: number };
 

@@ -7,6 +7,7 @@ import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
+import { useGround } from "../stage/ground";
 import { type Box as Extent, piecesOfDrawing, piecesOfSpan } from "../stage/pieces";
 import { Picture } from "../stage/Thumb";
 
@@ -117,12 +118,12 @@ type PictureProps = {
 /** What a card shows: a key as it is drawn, but while it is drawn on. It is painted anew while its card stays. */
 function CardPicture({ spanKey, number, drawing }: PictureProps) {
   const span = useSpans()[spanKey];
-  const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
+  const ground = useGround(useAtHand().layer);
   const drawnOn = useDesk((s) => s.view === "draw" && s.preview?.key === spanKey);
   const drawn = useDesk((s) => (drawing && !drawnOn ? s.drawings[drawing] : undefined));
   if (!span) return null;
   const pieces = drawn ? piecesOfDrawing(drawn) : piecesOfSpan(span, number);
-  return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={paper} />;
+  return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={ground} />;
 }
 
 type CardProps = {

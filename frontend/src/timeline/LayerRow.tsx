@@ -6,6 +6,7 @@ import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Rename } from "../desk/Rename";
 import { useDesk } from "../desk/state";
+import { useGround } from "../stage/ground";
 import { Thumb } from "../stage/Thumb";
 import { follow } from "../stage/viewport";
 import { LayerMenu } from "./LayerMenu";
@@ -27,6 +28,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
   const current = useDesk((s) => s.layer === layer.id);
   const sheet = useDesk((s) => s.doc?.sheet[layer.id]);
   const length = useDesk((s) => s.doc?.scene.length ?? 1);
+  const ground = useGround(layer);
   const { set, edit } = useDesk.getState();
   const [moving, setMoving] = useState<{ key: string; frame: number; over: string | null } | null>(null);
   const choose = () => {
@@ -203,7 +205,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
               touchAction: "none",
             }}
           >
-            <KeyThumb drawing={key.drawing} width={w - 3} height={h - 3} />
+            <KeyThumb drawing={key.drawing} width={w - 3} height={h - 3} ground={ground} />
           </Box>
         );
       })}
@@ -224,8 +226,9 @@ function PictureBar({ picture, length }: { picture: Picture; length: number }) {
   );
 }
 
-function KeyThumb({ drawing, width, height }: { drawing: string; width: number; height: number }) {
+type ThumbProps = { drawing: string; width: number; height: number; ground: string };
+
+function KeyThumb({ drawing, width, height, ground }: ThumbProps) {
   const shapes = useDesk((s) => s.drawings[drawing]?.shapes ?? none.shapes);
-  const paper = useDesk((s) => s.doc?.scene.paper ?? "#ffffff");
-  return <Thumb shapes={shapes} width={width} height={height} paper={paper} />;
+  return <Thumb shapes={shapes} width={width} height={height} paper={ground} />;
 }
