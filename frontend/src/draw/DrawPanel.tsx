@@ -1,3 +1,5 @@
+import { memo, useDeferredValue, useMemo } from "react";
+import type { Drawing, Key, Layer } from "../api/types";
 import { type Tool, useAtHand, usePicked } from "../desk/state";
 import { KeySection } from "./KeySection";
 import { PaintSection } from "./PaintSection";
@@ -14,14 +16,30 @@ const MAKING = new Set<Tool>(["freehand", "path", "form", "letters", "pour"]);
 
 /** The side panel of Draw: the tool at hand first, then what is chosen, then the key and the scene. */
 export function DrawPanel() {
-  const at = useAtHand();
+  const { layer, editing } = useAtHand();
   const { shapes, tool, drawings } = usePicked("shapes", "tool", "drawings");
-  const drawing = at.editing && drawings[at.editing.drawing];
+  const drawing = (editing && drawings[editing.drawing]) ?? null;
+  const now = useMemo(
+    () => ({ layer, editing, drawing, shapes, tool }),
+    [layer, editing, drawing, shapes, tool],
+  );
+  return <Sections {...useDeferredValue(now)} />; // the stage comes first: the panel follows when there is time
+}
+
+type Props = {
+  layer: Layer | null;
+  editing: Key | null;
+  drawing: Drawing | null;
+  shapes: string[];
+  tool: Tool;
+};
+
+const Sections = memo(function Sections({ layer, editing, drawing, shapes, tool }: Props) {
   const chosen = MAKING.has(tool) ? [] : (drawing?.shapes.filter((s) => shapes.includes(s.id)) ?? []);
-  if (at.layer?.picture)
+  if (layer?.picture)
     return (
       <>
-        <PictureSection layer={at.layer} picture={at.layer.picture} />
+        <PictureSection layer={layer} picture={layer.picture} />
         <SnapSection />
       </>
     );
@@ -29,15 +47,15 @@ export function DrawPanel() {
     <>
       <KeySection />
       <ToolSection />
-      {tool === "points" && at.editing && drawing && (
-        <PointSection chosen={chosen} drawing={drawing} editing={at.editing.id} />
+      {tool === "points" && editing && drawing && (
+        <PointSection chosen={chosen} drawing={drawing} editing={editing.id} />
       )}
-      <PaintSection chosen={chosen} editing={at.editing?.id ?? null} />
-      {at.editing && chosen.length > 0 && <PlaceSection chosen={chosen} editing={at.editing.id} />}
-      {at.editing && chosen.length > 0 && <SimplifySection chosen={chosen} editing={at.editing.id} />}
-      {at.editing && drawing && <ShapeList drawing={drawing} editing={at.editing.id} />}
+      <PaintSection chosen={chosen} editing={editing?.id ?? null} />
+      {editing && chosen.length > 0 && <PlaceSection chosen={chosen} editing={editing.id} />}
+      {editing && chosen.length > 0 && <SimplifySection chosen={chosen} editing={editing.id} />}
+      {editing && drawing && <ShapeList drawing={drawing} editing={editing.id} />}
       <PaletteSection />
       <SnapSection />
     </>
   );
-}
+});
