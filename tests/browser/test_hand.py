@@ -100,8 +100,12 @@ def test_a_long_list_has_only_rows_in_sight_and_goes_to_what_is_chosen(screen: S
     screen.click_at(screen.middle("[data-at-hand] [data-shape]"))
     chosen = "[data-testid=shape-row][aria-selected=true]"
     pane = "const b = document.querySelector('[aria-label=Shapes]').getBoundingClientRect(); return [b.top, b.bottom]"
-    top, bottom = screen.script(pane)
-    screen.until(lambda: top < screen.middle(chosen)[1] < bottom)
+
+    def in_sight() -> bool:
+        top, bottom = screen.script(pane)
+        return bool(top < screen.middle(chosen)[1] < bottom)
+
+    screen.until(in_sight)
     screen.script("arguments[0].focus()", screen.one(chosen))
     screen.keys(*[Keys.ARROW_UP] * 30, Keys.ENTER)
     box, shape = "[data-testid=arrange-box] rect", "[data-at-hand] [data-shape]"
