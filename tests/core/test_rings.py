@@ -65,3 +65,22 @@ def test_a_line_that_was_cut_at_other_corners_is_one_line(cuts: tuple[int, ...])
     meant = 0.5 * (ZIGZAG + lower)
     away = shapely.distance(half, shapely.points(meant.real, meant.imag))
     assert away.max() < 4
+
+
+@pytest.mark.parametrize("flipped", [False, True])
+@pytest.mark.parametrize("forward", [True, False])
+def test_strokes_that_go_on_in_each_other_across_a_gap_are_as_they_were_drawn_at_the_keys(
+    forward: bool, flipped: bool
+) -> None:
+    rows = [[(50, 100), (120, 104), (180, 100)], [(182, 101), (250, 98), (300, 106)]]
+    parts = drawing(*(stroked(polygon(row, closed=False), width=8) for row in rows))
+    line = polygon([(50, 140), (160, 150), (240, 140), (300, 170)], closed=False)
+    whole = drawing(stroked(backwards(line) if flipped else line, width=8))
+    keys = (parts, whole) if forward else (whole, parts)
+    plan = plan_span(*keys, Take())
+    assert len(plan.pairs) == 1, "the two are one line"
+    at_parts, at_whole = (plan.at(t) for t in ((0.0, 1.0) if forward else (1.0, 0.0)))
+    assert drawn(at_whole).hausdorff_distance(drawn(whole)) < 1e-9
+    assert drawn(at_parts).hausdorff_distance(drawn(parts)) < 1e-9
+    gaps = [shapely.distance(*shapely.get_parts(drawn(plan.at(t)))) for t in (0.25, 0.5, 0.75)]
+    assert max(gaps) < np.hypot(2, 1), "and the gap closes on the way"

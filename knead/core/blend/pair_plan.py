@@ -319,11 +319,9 @@ class PairPlan:
         whole = self.at(t)
         if whole is None or not self.pieces:
             return () if whole is None else (whole,)
-        nodes = whole.contours[0].nodes
+        nodes, place = whole.contours[0].nodes, self.place(t)
         return tuple(
-            whole.model_copy(
-                update={"id": piece.identity, "contours": (Contour(nodes=nodes[piece.start : piece.end + 1]),)}
-            )
+            whole.model_copy(update={"id": piece.identity, "contours": (Contour(nodes=piece.of(nodes, place)),)})
             for piece in self.pieces
         )
 

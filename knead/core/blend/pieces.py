@@ -1,26 +1,47 @@
 """Lines that were cut differently in the two keys: where their cuts meet, and the stretches between all cuts."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import as_points
+from knead.core.model import Node, Point
 from knead.core.outline.contour_plan import ContourPlan
 from knead.core.pairing.chains import BEND
 from knead.core.pairing.pairs import ShapePair, Stand
 
+SLACK = 1e-6  # of a parameter: what is nearer is there
 MEET = 0.2  # cuts of two lines that differ by less of their length meet, where both are cut into as many strokes
 
 
 @dataclass(frozen=True)
 class Piece:
-    """A stretch of a line that was cut differently in the two keys: of which strokes, and from which node to which."""
+    """A stretch of a line that was cut differently in the two keys: of which strokes, and from which node to which.
+
+    Where there is a gap between two strokes of a key, the line goes on from the end of the one before it: `shifts` are
+    how far the node triples of the stretch truly are from that at both keys, shape (nodes, 3) each.
+    """
 
     first: str
     second: str
     start: int
     end: int
+    shifts: tuple[Complexes, Complexes] = field(compare=False)
     identity: str = ""
+
+    def of(self, nodes: tuple[Node, ...], place: float) -> tuple[Node, ...]:
+        """Its nodes, of those of the line, `place` of the way from key to key."""
+        own = nodes[self.start : self.end + 1]
+        if not any(side.any() for side in self.shifts):
+            return own
+        rows = as_points((1.0 - place) * self.shifts[0] + place * self.shifts[1]).tolist()
+        return tuple(_moved(node, *row) for node, row in zip(own, rows, strict=True))
+
+
+def _moved(node: Node, before: list[float], at: list[float], after: list[float]) -> Node:
+    own = {"before": (node.before, before), "at": (node.at, at), "after": (node.after, after)}
+    return node.model_copy(update={name: Point(x + dx, y + dy) for name, ((x, y), (dx, dy)) in own.items()})
 
 
 def _cut_indices(plan: ContourPlan, pair: ShapePair) -> tuple[list[int], list[int]]:
@@ -76,9 +97,15 @@ def pieces_of(plan: ContourPlan, pair: ShapePair) -> tuple[Piece, ...]:
     """The stretches between all cuts of both lines."""
     if pair.kind != "recut":
         return ()
+    assert plan.cuts is not None
     assert pair.first_stand is not None
     assert pair.second_stand is not None
     one, two = _cut_indices(plan, pair)
+    params = plan.cuts.first_params, plan.cuts.second_params
+    gaps = [
+        [(float(row[k]), gap) for k, gap in zip(at, stand.gaps, strict=False) if gap]
+        for row, at, stand in zip(params, (one, two), (pair.first_stand, pair.second_stand), strict=True)
+    ]
     firsts, seconds = pair.first_stand.shapes, pair.second_stand.shapes
     if two[0] > two[-1]:
         two, seconds = two[::-1], seconds[::-1]
@@ -87,5 +114,24 @@ def pieces_of(plan: ContourPlan, pair: ShapePair) -> tuple[Piece, ...]:
     for start, end in zip(stops, stops[1:], strict=False):
         a = firsts[min(int(np.searchsorted(one, start, "right")) - 1, len(firsts) - 1)]
         b = seconds[min(int(np.searchsorted(two, start, "right")) - 1, len(seconds) - 1)]
-        raw.append((a, b, start, end))
-    return tuple(Piece(*row) for row in raw)
+        rows = [side[start : end + 1] for side in params]
+        shifts = _shifts(rows[0], gaps[0], False), _shifts(rows[1], gaps[1], plan.cuts.reversed)
+        raw.append(Piece(a, b, start, end, shifts))
+    return tuple(raw)
+
+
+def _shifts(params: Floats, gaps: list[tuple[float, complex]], backwards: bool) -> Complexes:
+    """How far node triples at parameters (k,) lie from where they would if strokes began after gaps; shape (k, 3).
+
+    A stroke begins at the first of each pair in `gaps`, or ends there if it is run `backwards`. That its first segment
+    begins elsewhere by a gap moves it by gap (1 - u)^3 at u; the handles follow from the blossom of that.
+    """
+    found = np.zeros((len(params), 3), dtype=complex)
+    for begin, gap in gaps:
+        along = begin - params if backwards else params - begin
+        if along.min() < -SLACK:
+            continue  # this stretch lies before it
+        near = np.maximum(1.0 - along, 0.0)
+        mates = np.append(near[:1], near[:-1]), near, np.append(near[1:], near[-1:])
+        found += gap * np.stack([near**2 * mate for mate in mates], axis=1)
+    return found

@@ -48,25 +48,27 @@ class Chain:
         """The stroke that stands for the chain."""
         return self.links[0].shape
 
-    def whole(self) -> tuple[Shape, list[int]]:
+    def whole(self) -> tuple[Shape, list[int], list[complex]]:
         """The chain as one stroke under the lead's id, and the index of the node at which each link begins.
 
-        A last entry is the index of the last node.
+        A last entry is the index of the last node. And how far from that node each link truly begins: there may be a
+        gap.
         """
         if len(self.links) == 1:
-            return self.lead, [0, len(self.lead.contours[0].nodes) - 1]
+            return self.lead, [0, len(self.lead.contours[0].nodes) - 1], [0j]
         nodes: list[Node] = []
-        starts = []
+        starts, gaps = [], []
         for shape, backwards in self.links:
             own = [_turned(node) for node in shape.contours[0].nodes[::-1]] if backwards else shape.contours[0].nodes
             if nodes:  # the two end nodes become one, at the place of the first
                 joint = nodes[-1].model_copy(update={"after": own[0].after, "kind": "corner"})
                 nodes[-1] = joint
-                own = own[1:]
+            gaps.append(complex(*own[0].at) - complex(*nodes[-1].at) if nodes else 0j)
+            own = own[1:] if nodes else own
             starts.append(max(len(nodes) - 1, 0))
             nodes += own
         whole = self.lead.model_copy(update={"contours": (Contour(nodes=tuple(nodes)),)})
-        return whole, [*starts, len(nodes) - 1]
+        return whole, [*starts, len(nodes) - 1], gaps
 
 
 def _turned(node: Node) -> Node:

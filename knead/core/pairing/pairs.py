@@ -18,12 +18,14 @@ class Stand:
     """What stands in for a key's shape: several strokes as one line, or a piece of a shape.
 
     `shapes` are the ids of what it is made of, `starts` the indices of the nodes of its (first) contour at which each
-    begins, and of the last node. A ring that begins within a stroke has that at its end, too.
+    begins, and of the last node; `gaps` says how far from there each truly begins. A ring that begins within a stroke
+    has that at its end, too.
     """
 
     form: Shape
     shapes: tuple[str, ...]
     starts: tuple[int, ...] = ()
+    gaps: tuple[complex, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -71,8 +73,8 @@ def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) ->
 
 
 def _stand(chain: Chain) -> Stand:
-    whole, starts = chain.whole()
-    return Stand(whole, chain.ids, tuple(starts))
+    whole, starts, gaps = chain.whole()
+    return Stand(whole, chain.ids, tuple(starts), tuple(gaps))
 
 
 def _begun_as(ring: Stand, like: Stand) -> Stand:
@@ -87,13 +89,14 @@ def _begun_as(ring: Stand, like: Stand) -> Stand:
     joint = nodes[-1].model_copy(update={"after": nodes[0].after, "kind": "corner"})
     end = nodes[k].model_copy(update={"id": f"{nodes[k].id}+"})
     form = ring.form.model_copy(update={"contours": (Contour(nodes=(*nodes[k:-1], joint, *nodes[1:k], end)),)})
-    own = list(zip(ring.starts[:-1], ring.shapes, strict=True))
-    later = [(s - k, name) for s, name in own if s >= k]
-    earlier = [(s + last - k, name) for s, name in own if s < k]
+    gaps = (complex(*nodes[0].at) - complex(*nodes[-1].at), *ring.gaps[1:])
+    own = list(zip(ring.starts[:-1], ring.shapes, gaps, strict=True))
+    later = [(s - k, name, gap) for s, name, gap in own if s >= k]
+    earlier = [(s + last - k, name, gap) for s, name, gap in own if s < k]
     if not later or later[0][0] > 0:  # it begins within a stroke
-        later = [(0, earlier[-1][1]), *later]
-    starts, shapes = zip(*later, *earlier, strict=True)
-    return Stand(form, shapes, (*starts, last))
+        later = [(0, earlier[-1][1], 0j), *later]
+    starts, shapes, gaps = zip(*later, *earlier, strict=True)
+    return Stand(form, shapes, (*starts, last), gaps)
 
 
 def _strokes(count: int) -> str:
