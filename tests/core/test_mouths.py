@@ -142,3 +142,13 @@ def test_a_line_far_from_a_ring_is_another_thing() -> None:
     assert all(
         None in (p.first_id, p.second_id) or p.first_id == head.id for p in plan_span(first, second, Take()).pairs
     )
+
+
+@pytest.mark.parametrize("rise", [0.0, 40.0])
+def test_an_eye_that_shuts_stays_one_eye_though_the_brow_above_it_rises(rise: float) -> None:
+    head, brow = filled(ellipse(100, 100, 120, 100), color="#ffdd55"), stroked(arc(240, 300, 60))
+    raised = stroked(turned(brow.contours[0], 0, move=(0, -rise)))
+    eye = filled(ellipse(100, 100, 14, 18), color="#222222")
+    lid = stroked(turned(arc(215, 325, 20), 0, move=(0, 14)))
+    plan = plan_span(drawing(head, brow, eye), drawing(head, raised, lid), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} >= {(eye.id, lid.id), (brow.id, raised.id)}

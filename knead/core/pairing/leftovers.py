@@ -19,7 +19,8 @@ CONFIDENCE = 0.5
 def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
     """The pairs, with lines and rings that are left over paired where they lie.
 
-    What is a line in one key and a ring in the other may go along with its neighbours, what is either in both stays.
+    What is a line in one key and a ring in the other may stay, or go along with its neighbours; what is either in both
+    stays.
     """
     free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
     ones = _looks([s for s in first if s.id in {p.first for p in free}])
@@ -60,10 +61,10 @@ def _expected(place: complex, known: np.ndarray) -> complex:
 
 def _gap(one: Portrait, two: Portrait, expected: complex) -> float | None:
     """How far two are from being one thing; None if they are none, or too far."""
-    size, like = max(one.size, two.size, 1e-9), one.kind[2] == two.kind[2]
-    away = abs(two.centre - (one.centre if like else expected)) / size
-    if like:
+    size = max(one.size, two.size, 1e-9)
+    stayed, gone_along = (abs(two.centre - place) / size for place in (one.centre, expected))
+    if one.kind[2] == two.kind[2]:
         unlike = float(unlikeness([one], [two])[0, 0])
-        return away + unlike if away <= STAYED and unlike <= UNLIKE else None
-    apart = abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+        return stayed + unlike if stayed <= STAYED and unlike <= UNLIKE else None
+    away, apart = min(stayed, gone_along), abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
     return float(away + apart) if away <= NEAR and apart <= SIZES else None
