@@ -40,6 +40,7 @@ export function Strip() {
   const found = useFound();
   const { strip, set } = usePicked("strip", "set");
   const span = first && spans[first.id];
+  const ground = useGround(layer);
   return (
     <Box
       sx={{
@@ -89,6 +90,7 @@ export function Strip() {
                 spanKey={first.id}
                 frame={frame}
                 number={number}
+                ground={ground}
                 place={span.places[number] ?? 0}
                 worst={Math.max(
                   0,
@@ -111,14 +113,15 @@ export function Strip() {
 type PictureProps = {
   spanKey: string;
   number: number;
+  /** What it is painted on. */
+  ground: string;
   /** The drawing, on a key's card. */
   drawing: string | null;
 };
 
 /** What a card shows: a key as it is drawn, but while it is drawn on. It is painted anew while its card stays. */
-function CardPicture({ spanKey, number, drawing }: PictureProps) {
+function CardPicture({ spanKey, number, ground, drawing }: PictureProps) {
   const span = useSpans()[spanKey];
-  const ground = useGround(useAtHand().layer);
   const drawnOn = useDesk((s) => s.view === "draw" && s.preview?.key === spanKey);
   const drawn = useDesk((s) => (drawing && !drawnOn ? s.drawings[drawing] : undefined));
   if (!span) return null;
@@ -126,18 +129,14 @@ function CardPicture({ spanKey, number, drawing }: PictureProps) {
   return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={ground} />;
 }
 
-type CardProps = {
-  spanKey: string;
+type CardProps = PictureProps & {
   frame: number;
-  number: number;
   place: number;
   /** How bad the worst snag in this frame is, 0 to 1. */
   worst: number;
-  /** The drawing, if it is a key. */
-  drawing: string | null;
 };
 
-const Card = memo(function Card({ spanKey, frame, number, place, worst, drawing }: CardProps) {
+const Card = memo(function Card({ spanKey, frame, number, ground, place, worst, drawing }: CardProps) {
   const ends = drawing !== null;
   const current = useDesk((s) => s.frame === frame);
   const view = useDesk((s) => s.view); // the strip is not as wide in all of them
@@ -171,7 +170,7 @@ const Card = memo(function Card({ spanKey, frame, number, place, worst, drawing 
           height: "100%",
         }}
       >
-        <CardPicture spanKey={spanKey} number={number} drawing={drawing} />
+        <CardPicture spanKey={spanKey} number={number} ground={ground} drawing={drawing} />
         <Typography sx={{ fontSize: 12, lineHeight: "20px", fontWeight: ends ? 700 : 400 }}>
           {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
         </Typography>
