@@ -147,6 +147,18 @@ def test_a_blossom_with_its_petals_and_a_sun_with_its_rays_grow_as_one() -> None
         assert half - half[0] == pytest.approx(0.5 * (whole - whole[0]), abs=1e-6)
 
 
+@pytest.mark.parametrize("away", [0.0, 1.0, 300.0])
+def test_lines_that_lie_on_each_other_grow_from_a_place(away: float) -> None:
+    # sampled, these two have a hair of area, and nothing in common
+    rows = [((33.026, 54.8917), (33.026, 56.661)), ((33.026, 56.1342), (33.026, 57.9036))]
+    lines = [stroked(polygon(row, closed=False), width=1) for row in rows]
+    body = filled(ellipse(20 - away, 56, 13.026, 30), color="#668844")
+    plan = plan_span(drawing(body), drawing(body, *lines), Take())
+    for line in lines:
+        grown = outline(plan.at(0.01).shape(line.id).contours[0])
+        assert np.linalg.norm(grown - (33.026, 56), axis=1).max() < 3
+
+
 def test_what_vanishes_between_two_neighbours_goes_where_they_meet() -> None:
     bars = [stroked(polygon([(100, y), (300, y)], closed=False)) for y in (120, 200, 280)]
     cross = [stroked(polygon([(120, y), (280, 400 - y)], closed=False)) for y in (120, 280)]

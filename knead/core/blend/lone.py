@@ -37,7 +37,7 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     roots = _roots(shapes, hulls, own)
     found: dict[int, Place] = {}
     for root in set(roots.tolist()):
-        middle = shapely.union_all(hulls[roots == root]).centroid
+        middle = shapely.convex_hull(shapely.geometrycollections(hulls[roots == root])).centroid
         mates = [pairs[k] for k in neighbours[root]]
         turn = complex(np.exp(1j * np.angle(sum(mate.motion[0] / abs(mate.motion[0]) for mate in mates) + 1e-300)))
         hung = [_on(hulls[root], middle, mate, turn, from_first) for mate in mates]
@@ -114,17 +114,22 @@ def _with_their_like(shapes: Sequence[Shape], areas: Floats, bonds: Floats, root
 def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turn: complex, from_first: bool) -> Place:
     """The place where a shape hangs on a neighbour; what does not touch it keeps its distance, and goes by a turn."""
     neighbour = pair.body.hulls[0 if from_first else 1]
-    if own.intersects(neighbour):
-        place = held = _spot(own.intersection(neighbour).centroid)
+    gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
+    if gap == 0.0:
+        place = held = _facing(own, neighbour)
     else:
-        gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
-        near = own.intersection(neighbour.buffer(gap + FACING * size)).centroid
-        place = _spot(near if gap < BESIDE * size else middle)
+        place = _facing(own, neighbour.buffer(gap + FACING * size)) if gap < BESIDE * size else _spot(middle)
         held = _spot(shapely.ops.nearest_points(shapely.Point(place.real, place.imag), neighbour)[1])
     a, b = pair.motion
     if from_first:
         return place, a * held + b + turn * (place - held)
     return (held - b) / a + (place - held) / turn, place
+
+
+def _facing(own: shapely.Geometry, other: shapely.Geometry) -> complex:
+    """The middle of what a form has in common with another; of what has hardly any area, that may be nothing."""
+    common = own.intersection(other)
+    return _spot(shapely.ops.nearest_points(own, other)[0] if common.is_empty else common.centroid)
 
 
 def _spot(point: shapely.Point) -> complex:
