@@ -84,3 +84,16 @@ def test_strokes_that_go_on_in_each_other_across_a_gap_are_as_they_were_drawn_at
     assert drawn(at_parts).hausdorff_distance(drawn(parts)) < 1e-9
     gaps = [shapely.distance(*shapely.get_parts(drawn(plan.at(t)))) for t in (0.25, 0.5, 0.75)]
     assert max(gaps) < np.hypot(2, 1), "and the gap closes on the way"
+
+
+def test_a_shape_that_has_more_than_the_line_it_is_part_of_keeps_the_rest() -> None:
+    halves = [stroked(polygon(row, closed=False)) for row in ([(40, 60), (100, 90)], [(100, 90), (180, 140)])]
+    line, tick = polygon([(60, 80), (200, 150)], closed=False), polygon([(120, 40), (130, 60)], closed=False)
+    keys = drawing(*halves), drawing(stroked(line, tick))
+    plan = plan_span(*keys, Take())
+    assert [pair.pair.kind for pair in plan.pairs] == ["recut"]
+    shown = [outline(contour, 16) for shape in plan.at(1.0).shapes for contour in shape.contours]
+    assert (
+        shapely.MultiLineString(shown).hausdorff_distance(shapely.MultiLineString([outline(line), outline(tick)]))
+        < 1e-9
+    )

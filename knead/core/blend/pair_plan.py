@@ -319,11 +319,13 @@ class PairPlan:
         whole = self.at(t)
         if whole is None or not self.pieces:
             return () if whole is None else (whole,)
-        nodes, place = whole.contours[0].nodes, self.place(t)
-        return tuple(
-            whole.model_copy(update={"id": piece.identity, "contours": (Contour(nodes=piece.of(nodes, place)),)})
-            for piece in self.pieces
-        )
+        place, (line, *others) = self.place(t), whole.contours
+        found = []
+        for piece in self.pieces:
+            contours = (Contour(nodes=piece.of(line.nodes, place)), *others)
+            found.append(whole.model_copy(update={"id": piece.identity, "contours": contours}))
+            others = []  # what else there is of a shape goes with its first stretch
+        return tuple(found)
 
     @property
     def origins(self) -> list[tuple[str, str | None, str | None]]:
