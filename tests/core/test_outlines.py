@@ -12,6 +12,9 @@ from knead.core.geometry.track import measure, track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
 from knead.core.outline.hints import consistent
+from knead.core.outline.matching import Correspondence
+from knead.core.outline.strain import Strain
+from knead.core.outline.structure import common
 from knead.core.outline.thin import thinned
 from tests.forms import (
     apart,
@@ -372,3 +375,28 @@ def test_a_hint_whose_shape_is_gone_is_reported() -> None:
     plan = plan_span(first, second, Take(hints=(lost,)))
     assert "ear" in plan.troubles[0].text
     assert len(plan.pairs) == 1
+
+
+@given(
+    st.lists(st.integers(0, 99), min_size=3, max_size=9, unique=True),
+    st.lists(st.integers(0, 99), min_size=3, max_size=9, unique=True),
+    st.lists(st.tuples(st.integers(1, 40), st.integers(1, 40)), min_size=2, max_size=8),
+)
+@example([0, 35, 47, 81, 1], [0, 2, 3], [(4, 1), (1, 6), (7, 9)])
+@example([0, 11, 75], [0, 1, 2, 3], [(6, 1), (1, 6)])
+def test_both_outlines_are_cut_at_all_their_nodes_wherever_a_map_takes_them(
+    one: list[int], two: list[int], steps: list[tuple[int, int]]
+) -> None:
+    first, second = (
+        track_of(polygon([(100 * np.cos(a), 100 * np.sin(a)) for a in 2 * np.pi * np.sort(places) / 100]))
+        for places in (one, two)
+    )
+    knots = np.cumsum([(0, 0), *steps], axis=0)
+    knots = knots / knots[-1]
+    way = Correspondence(knots[:, 0], knots[:, 1] + 0.1, False, Strain(0.0, 0.0))
+    rows = common(first, second, way, np.zeros((0, 2)), tolerance=30.0)
+    assert np.all(np.diff(rows, axis=0) >= 0)
+    for side, track in enumerate((first, second)):
+        nodes = np.arange(len(track.path))
+        cuts = np.mod(rows[:, side], len(nodes))
+        assert np.abs(nodes[:, None] - cuts).min(axis=1).max() < 1e-6

@@ -132,7 +132,9 @@ def _through(way: Correspondence, pairs: Floats) -> Floats:
     shift_at = np.concatenate([pairs, ends]) if len(pairs) else ends
     shift_at = shift_at[np.argsort(shift_at[:, 0], kind="stable")]
     shifts = shift_at[:, 1] - np.interp(shift_at[:, 0], way.first, way.second)
-    second = way.second + np.interp(way.first, shift_at[:, 0], shifts)
+    before = np.clip(np.searchsorted(shift_at[:, 0], way.first, side="right") - 1, 0, len(shift_at) - 2)
+    bent = way.second + np.interp(way.first, shift_at[:, 0], shifts)
+    second = np.clip(bent, shift_at[before, 1], shift_at[before + 1, 1])  # none passes the next pair
     knots = np.concatenate([np.stack([way.first, second], axis=1), pairs])
     knots = knots[np.argsort(knots[:, 0], kind="stable")]
     return np.stack([knots[:, 0], np.maximum.accumulate(knots[:, 1])], axis=1)
