@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Shape, Take
+from knead.core.model import Contour, Node, Shape, Take
 from knead.core.snags.find import findings
-from tests.forms import QUARTER, backwards, begun_at, drawing, filled, outline, polygon, recut, stroked, turned
+from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, stroked, turned
 
 TIMES = np.linspace(0.1, 0.9, 9)
 
@@ -55,30 +55,26 @@ def test_a_tile_that_moves_by_its_own_width_does_not_fold() -> None:
     assert np.ptp(half, axis=0) == pytest.approx([100, 100])
 
 
-def loop(size: float) -> Contour:
-    """A level line with a loop in it, its ends always at the same places."""
-    points = [(0, 200), (100 + size, 200 - size), (100, 200 - 2 * size), (100 - size, 200 - size), (200, 200)]
-    contour = polygon([points[0], *(points[1:4] if size else ()), points[-1]], closed=False)
-    if not size:
-        return contour
-    bow = QUARTER * size
-    ways = [(60, 0), (0, -bow), (-bow, 0), (0, bow), (60, 0)]
-    nodes = [
-        node.model_copy(
-            update={"before": (node.at.x - x, node.at.y - y), "after": (node.at.x + x, node.at.y + y), "kind": "smooth"}
-        )
-        for node, (x, y) in zip(contour.nodes, ways, strict=True)
+def rope(looped: bool) -> Contour:
+    """A level rope, or one with a loop laid in it, its ends at the same places."""
+    if not looped:
+        return polygon([(80, 600), (920, 600)], closed=False)
+    rows = [
+        ((80, 600), (80, 600), (400, 600)),
+        ((700, 600), (660, 360), (620, 200)),
+        ((380, 200), (360, 360), (340, 560)),
+        ((600, 620), (920, 600), (920, 600)),
     ]
-    return Contour.model_validate({"nodes": [node.model_dump() for node in nodes], "closed": False})
+    return Contour(nodes=tuple(Node(before=a, at=b, after=c, kind="smooth") for a, b, c in rows))
 
 
 @pytest.mark.parametrize("forward", [True, False])
 def test_a_loop_in_a_line_whose_ends_stay_is_drawn_together(forward: bool) -> None:
-    keys = [drawing(stroked(loop(size))) for size in (0.0, 40.0)]
+    keys = [drawing(stroked(rope(looped))) for looped in (False, True)]
     plan = plan_span(*(keys if forward else keys[::-1]), Take())
     for t in TIMES:
         nodes = plan.at(float(t)).shapes[0].contours[0].nodes
-        assert np.array([nodes[0].at, nodes[-1].at]) == pytest.approx(np.array([(0, 200), (200, 200)]), abs=1e-6)
+        assert np.array([nodes[0].at, nodes[-1].at]) == pytest.approx(np.array([(80, 600), (920, 600)]), abs=1e-6)
 
 
 def coiled(turn: float) -> Contour:
