@@ -39,8 +39,7 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
         if holder != k:
             take = Take(blend=plan.blend, tolerance=plan.tolerance)
             folding = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, held=met)
-            body = replace(folding.body, turns=plan.body.turns, path=plan.body.path)
-            found[k] = replace(folding, goes=plan.goes, body=body, base=plan, folds=True)
+            found[k] = replace(plan.instead(folding), folds=True)
             holders[k] = holder
     return found, holders
 

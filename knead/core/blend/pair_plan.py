@@ -115,8 +115,12 @@ class PairPlan:
     def half_round(self) -> "PairPlan":
         """Its rival, for the same pair and led alike, to be taken instead. There must be one."""
         assert self.rival is not None
-        body = replace(self.rival.body, turns=self.body.turns, path=self.body.path)
-        return replace(self.rival, pair=self.pair, goes=self.goes, body=body, base=self)
+        return self.instead(self.rival)
+
+    def instead(self, other: "PairPlan") -> "PairPlan":
+        """Another plan of the same shapes, for the same pair and led alike, to be taken instead."""
+        body = replace(other.body, turns=self.body.turns, path=self.body.path)
+        return replace(other, pair=self.pair, goes=self.goes, body=body, base=self)
 
     def place(self, t: float) -> float:
         """How far it has gone at place t of the span: it goes only during its own part of it."""

@@ -64,7 +64,7 @@ def _gap(one: Portrait, two: Portrait, expected: complex) -> float | None:
     size = max(one.size, two.size, 1e-9)
     stayed, gone_along = (abs(two.centre - place) / size for place in (one.centre, expected))
     if one.kind[2] == two.kind[2]:
-        unlike = float(unlikeness([one], [two])[0, 0])
-        return stayed + unlike if stayed <= STAYED and unlike <= UNLIKE else None
+        unlike = float(unlikeness([one], [two])[0, 0]) if stayed <= STAYED else np.inf
+        return stayed + unlike if unlike <= UNLIKE else None
     away, apart = min(stayed, gone_along), abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
     return float(away + apart) if away <= NEAR and apart <= SIZES else None
