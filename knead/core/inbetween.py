@@ -107,26 +107,24 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     hints, troubles = _usable(first, second, take)
     ties = tuple(dict.fromkeys((h.first.shape, h.second.shape) for h in hints))
     by = (first, second, take.pairs, ties)
-    if reuse is not None and reuse.paired_by == by:
-        pairs = [plan.pair for plan in reuse.pairs]
-    else:
-        pairs = pair_shapes(first, second, take.pairs, ties)
+    same = reuse is not None and reuse.paired_by == by  # the same shapes, then, in the same pairs
+    pairs = [p.pair for p in reuse.pairs] if reuse and same else pair_shapes(first, second, take.pairs, ties)
     troubles += [_unpaired(h) for h in hints if not any(_ties(h, pair) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p.base or p for p in reuse.pairs} if reuse else {}
     plans: list[PairPlan] = []
     for pair in [p for p in pairs if p.first is not None and p.second is not None]:
-        a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
-        b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
         own = tuple(h for h in hints if _ties(h, pair))
-        a, b = with_bays(*alike(a, b), own)
         travel = take.travel(pair.first, pair.second)
         wanted = Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance)
-        old = known.get((pair.first, pair.second))
-        if old is not None and old.made_of(a, b, wanted):
-            plans.append(old.with_pair(pair).led(travel))
-        else:
-            plans.append(plan_pair(a, b, wanted, pair).led(travel))
+        plan = known.get((pair.first, pair.second))
+        plan = plan if plan is not None and plan.set_as(wanted) else None
+        if plan is None or not same:
+            a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
+            b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
+            a, b = with_bays(*alike(a, b), own)
+            plan = plan.with_pair(pair) if plan is not None and plan.made_of(a, b) else plan_pair(a, b, wanted, pair)
+        plans.append(plan.led(travel))
     found = hung(plans)
     paired = list(found)
     for of_first, drawing in ((True, one), (False, two)):

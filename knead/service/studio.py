@@ -1,8 +1,6 @@
 """The use cases of a scene: open, edit, preview, undo, bring in, duplicate, delete."""
 
-from collections import OrderedDict
 from collections.abc import Iterable
-from threading import Lock
 
 import numpy as np
 from sqlalchemy import Engine
@@ -17,12 +15,13 @@ from knead.core.playback import following, frame, places
 from knead.core.snags.propose import proposed
 from knead.formats.svg_read import SvgDrawing
 from knead.service.plans import PlanCache
+from knead.service.recent import Recent
 from knead.service.render import frame_svg
 from knead.service.trial import DrawingTrial, drawing_trial, pour_gaps
 from knead.service.views import ProposalView, SceneView, SpanView, found_view, proposal_view, scene_view, span_view
 from knead.store.scenes import Revision, SceneStore
 
-MOST_DRAWINGS = 2000
+MOST_DRAWINGS, MOST_SCENES = 2000, 64  # that are kept at hand
 
 
 class Studio:
@@ -31,25 +30,23 @@ class Studio:
     def __init__(self, engine: Engine) -> None:
         self.store = SceneStore(engine)
         self.plans = PlanCache()
-        self._drawings: OrderedDict[str, Drawing] = OrderedDict()
-        self._lock = Lock()
+        self._drawings: Recent[str, Drawing] = Recent(MOST_DRAWINGS)
+        self._scenes: Recent[tuple[str, int], Scene] = Recent(MOST_SCENES)
 
     def drawings(self, hashes: Iterable[str]) -> dict[str, Drawing]:
         """Drawings by hash, from memory where they are there already."""
         wanted = set(hashes)
-        with self._lock:
-            found = {name: self._drawings[name] for name in wanted if name in self._drawings}
+        found = self._drawings.found(wanted)
         found |= self.store.drawings(wanted - found.keys()) if wanted - found.keys() else {}
-        self._remember(found)
+        self._drawings.keep(found)
         return found
 
-    def _remember(self, drawings: dict[str, Drawing]) -> None:
-        with self._lock:
-            for name, drawing in drawings.items():
-                self._drawings[name] = drawing
-                self._drawings.move_to_end(name)
-            while len(self._drawings) > MOST_DRAWINGS:
-                self._drawings.popitem(last=False)
+    def _scene(self, scene_id: str, number: int) -> Scene:
+        """A scene as of a revision, which never changes: from memory if it is there already. Raises NotFound."""
+        name = scene_id, number
+        found = self._scenes.found([name]) or {name: self.store.load_number(*name)}
+        self._scenes.keep(found)
+        return found[name]
 
     def open(self, scene_id: str) -> SceneView:
         """A scene with all its drawings. Raises NotFound."""
@@ -58,11 +55,12 @@ class Studio:
 
     def edit(self, scene_id: str, base: int, operation: Operation) -> SceneView:
         """Do an operation on revision `base` in one transaction. Raises EditError, Stale, NotFound."""
-        before = self._work(self.store.scene(scene_id))
+        before = self._work(self._scene(scene_id, base))
         work = carried_out(operation, before)
         kept = {shape.hash for drawing in before.drawings.values() for shape in drawing.shapes}
         revision = self.store.commit(base, work.scene, work.fresh, operation.label, kept)
-        self._remember(dict(work.fresh))
+        self._drawings.keep(work.fresh)
+        self._scenes.keep({(scene_id, revision.number): revision.scene})
         return scene_view(revision, {**before.drawings, **work.fresh}, (before.scene, before.drawings))
 
     def undo(self, scene_id: str, base: int) -> SceneView:
@@ -74,12 +72,12 @@ class Studio:
         return self._shown(self.store.redo(scene_id, base), base)
 
     def _shown(self, revision: Revision, base: int) -> SceneView:
-        before = self._work(self.store.load_number(revision.scene.id, base))
+        before = self._work(self._scene(revision.scene.id, base))
         return scene_view(revision, self.drawings(revision.scene.drawing_hashes()), (before.scene, before.drawings))
 
-    def trial(self, scene_id: str, operation: Operation, key: str) -> DrawingTrial:
-        """What an operation would make of a key's drawing; nothing is kept. Raises EditError, NotFound."""
-        work = self._work(self.store.scene(scene_id))
+    def trial(self, scene_id: str, base: int, operation: Operation, key: str) -> DrawingTrial:
+        """What an operation on revision `base` would make of a key's drawing. Raises EditError, NotFound."""
+        work = self._work(self._scene(scene_id, base))
         before = work.drawing(key)
         gaps = pour_gaps(before, operation) if isinstance(operation, Pour) else []
         return drawing_trial(before, carried_out(operation, work).drawing(key), gaps)
@@ -88,12 +86,12 @@ class Studio:
         """The in-betweens of the span after a key, even while it holds. Raises EditError, NotFound."""
         return self._span_view(self._work(self.store.scene(scene_id)), key)
 
-    def preview(self, scene_id: str, operation: Operation, key: str, look: bool) -> SpanView:
-        """The span as it would be after an operation; nothing is kept. Raises EditError, NotFound.
+    def preview(self, scene_id: str, base: int, operation: Operation, key: str, look: bool) -> SpanView:
+        """The span as it would be after an operation on revision `base`. Raises EditError, NotFound.
 
         Without a `look` at what might be wrong with it, it takes a good third less time.
         """
-        return self._span_view(carried_out(operation, self._work(self.store.scene(scene_id))), key, look)
+        return self._span_view(carried_out(operation, self._work(self._scene(scene_id, base))), key, look)
 
     def _work(self, scene: Scene) -> Work:
         return Work(scene, self.drawings(scene.drawing_hashes()), planner=self.plans.get)

@@ -18,8 +18,9 @@ FOREVER = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-T
 
 
 class Trial(Model):
-    """An operation on a key's drawing that is only tried out."""
+    """An operation on a revision's drawing of a key that is only tried out."""
 
+    base: int
     operation: Operation
     key: str
 
@@ -42,7 +43,7 @@ class ShapesRead(Model):
 @router.post("/scenes/{scene_id}/trial")
 def try_drawing(studio: StudioOf, scene_id: str, body: Trial) -> DrawingTrial:
     """What an operation would make of a key's drawing; nothing is kept."""
-    return studio.trial(scene_id, body.operation, body.key)
+    return studio.trial(scene_id, body.base, body.operation, body.key)
 
 
 @router.post("/images", status_code=201)

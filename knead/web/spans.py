@@ -13,8 +13,9 @@ router = APIRouter(tags=["spans"])
 
 
 class Preview(Model):
-    """An operation to try on a scene, and the span wanted; with a `look` at what might be wrong with it."""
+    """An operation to try on a revision, and the span wanted; with a `look` at what might be wrong with it."""
 
+    base: int
     operation: Operation
     key: str
     look: bool = True
@@ -33,7 +34,7 @@ def open_span(studio: StudioOf, scene_id: str, key: str, if_none_match: IfNoneMa
 @router.post("/scenes/{scene_id}/preview", response_model=SpanView)
 def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
     """The span as it would be after an operation. Nothing is kept."""
-    text = studio.preview(scene_id, body.operation, body.key, body.look).model_dump_json()
+    text = studio.preview(scene_id, body.base, body.operation, body.key, body.look).model_dump_json()
     return Response(text, media_type="application/json", headers=UNPACKED)
 
 

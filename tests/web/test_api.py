@@ -63,17 +63,22 @@ def test_a_stale_edit_gets_409_and_changes_nothing(web: TestClient, pond: dict[s
     assert opened(web, pond["scene"]["id"])["scene"]["name"] == "first"
 
 
-def test_a_preview_shows_the_edit_and_keeps_nothing(web: TestClient, pond: dict[str, Any]) -> None:
+def test_a_preview_shows_the_edit_of_its_revision_and_keeps_nothing(web: TestClient, pond: dict[str, Any]) -> None:
     key, scene = tadpole(pond)["keys"][0]["id"], pond["scene"]["id"]
     before = web.get(f"/api/scenes/{scene}/spans/{key}").json()
     ease = {"type": "set_ease", "key": key, "ease": {"out": 1, "into": 1}}
-    tried = web.post(f"/api/scenes/{scene}/preview", json={"operation": ease, "key": key}).json()
+    asked = {"base": pond["revision"], "operation": ease, "key": key}
+    tried = web.post(f"/api/scenes/{scene}/preview", json=asked).json()
     assert tried["places"] != before["places"]
     assert tried["tracks"][0]["points"][0] == before["tracks"][0]["points"][0]
-    unseen = web.post(f"/api/scenes/{scene}/preview", json={"operation": ease, "key": key, "look": False}).json()
+    unseen = web.post(f"/api/scenes/{scene}/preview", json={**asked, "look": False}).json()
     assert unseen == {**tried, "found": None}
     assert web.get(f"/api/scenes/{scene}/spans/{key}").json() == before
     assert opened(web, scene)["revision"] == pond["revision"]
+    held = edit(web, pond, type="set_blend", key=key, blend="direct").json()
+    later = web.post(f"/api/scenes/{scene}/preview", json={**asked, "base": held["revision"]}).json()
+    assert later["take"]["blend"] == "direct"
+    assert web.post(f"/api/scenes/{scene}/preview", json=asked).json() == tried
 
 
 def test_a_span_comes_in_one_answer_compressed_and_is_not_sent_twice(web: TestClient, pond: dict[str, Any]) -> None:

@@ -37,21 +37,21 @@ def test_a_trial_says_what_would_change_and_keeps_nothing(web: TestClient, scene
     samples = [{"x": 4.0 * k, "y": 60 * ((k % 20) / 20) ** 2} for k in range(60)]
     operation = {"type": "add_freehand", "key": key, "shape": "line", "samples": samples, "stroke": {"width": 2}}
     url = f"/api/scenes/{scene['scene']['id']}/trial"
-    trial = web.post(url, json={"operation": operation, "key": key}).json()
+    trial = web.post(url, json={"base": scene["revision"], "operation": operation, "key": key}).json()
     assert trial["nodes"][0] == 0
     assert 4 <= trial["nodes"][1] == len(trial["shapes"][0]["contours"][0]["nodes"]) < 60
     assert opened(web, scene["scene"]["id"]) == scene
     drawn = edit(web, scene, **operation).json()
     simplify = {"type": "simplify", "key": key, "shapes": ["line"], "tolerance": 15}
-    looser = web.post(url, json={"operation": simplify, "key": key}).json()
+    looser = web.post(url, json={"base": drawn["revision"], "operation": simplify, "key": key}).json()
     assert looser["nodes"][0] == trial["nodes"][1] > looser["nodes"][1]
     assert 0 < looser["deviation"] < 16
     box = {"type": "add_path", "key": key, "closed": False, "stroke": {"width": 2}}
     corners = [(0, 0), (100, 0), (100, 100), (0, 100), (0, 8)]
     nodes = [{"at": p, "before": p, "after": p} for p in corners]
-    edit(web, drawn, **box, nodes=nodes)
+    boxed = edit(web, drawn, **box, nodes=nodes).json()
     pour = {"type": "pour", "key": key, "x": 50, "y": 50, "gap": 10}
-    assert web.post(url, json={"operation": pour, "key": key}).json()["gaps"][0][0] == [0, 8]
+    assert web.post(url, json={"base": boxed["revision"], "operation": pour, "key": key}).json()["gaps"][0][0] == [0, 8]
 
 
 @pytest.mark.parametrize(("name", "kind"), [("a.png", "PNG"), ("a.jpg", "JPEG"), ("a.webp", "WEBP")])

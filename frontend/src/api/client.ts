@@ -85,13 +85,13 @@ export const api = {
     asked<ProposalView[]>(
       client.GET("/api/scenes/{scene_id}/spans/{key}/proposals", { params: { path: { scene_id, key } } }),
     ),
-  preview: (id: string, operation: Operation, key: string, look: boolean) =>
+  preview: (id: string, base: number, operation: Operation, key: string, look: boolean) =>
     asked<SpanView>(
-      client.POST("/api/scenes/{scene_id}/preview", { ...scene(id), body: { operation, key, look } }),
+      client.POST("/api/scenes/{scene_id}/preview", { ...scene(id), body: { base, operation, key, look } }),
     ),
-  trial: (id: string, operation: Operation, key: string) =>
+  trial: (id: string, base: number, operation: Operation, key: string) =>
     asked<DrawingTrial>(
-      client.POST("/api/scenes/{scene_id}/trial", { ...scene(id), body: { operation, key } }),
+      client.POST("/api/scenes/{scene_id}/trial", { ...scene(id), body: { base, operation, key } }),
     ),
   orderExport: (id: string, body: ExportOptions) =>
     asked<ExportView>(client.POST("/api/scenes/{scene_id}/exports", { ...scene(id), body })),

@@ -1825,9 +1825,11 @@ export interface components {
         };
         /**
          * Preview
-         * @description An operation to try on a scene, and the span wanted; with a `look` at what might be wrong with it.
+         * @description An operation to try on a revision, and the span wanted; with a `look` at what might be wrong with it.
          */
         Preview: {
+            /** Base */
+            base: number;
             /** Key */
             key: string;
             /**
@@ -2777,9 +2779,11 @@ export interface components {
         };
         /**
          * Trial
-         * @description An operation on a key's drawing that is only tried out.
+         * @description An operation on a revision's drawing of a key that is only tried out.
          */
         Trial: {
+            /** Base */
+            base: number;
             /** Key */
             key: string;
             /** Operation */

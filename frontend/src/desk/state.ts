@@ -1,4 +1,3 @@
-import { replaceEqualDeep } from "@tanstack/react-query";
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { api, Problem, Unreachable } from "../api/client";
@@ -17,6 +16,7 @@ import type {
 } from "../api/types";
 import type { ThemeName } from "../theme/theme";
 import { Newest } from "./newest";
+import { takenOver } from "./takeover";
 
 export type View = "draw" | "match" | "time" | "review";
 export type Tool =
@@ -239,10 +239,10 @@ export const useDesk = create<DeskState>((set, get) => {
       const answered = (answer: SpanView | null) => {
         if (!answer) return; // a preview that fails leaves the last one standing
         const last = get().preview;
-        const span = last?.key === key ? replaceEqualDeep(last.span, answer) : answer; // what is equal stays the same
+        const span = last?.key === key ? takenOver(last.span, answer) : answer;
         set({ preview: { key, span } });
       };
-      const question = (look: boolean) => () => api.preview(doc.scene.id, operation, key, look);
+      const question = (look: boolean) => () => api.preview(doc.scene.id, doc.revision, operation, key, look);
       previews.ask(question(false), answered);
       previews.askAtRest(question(true), answered);
     },

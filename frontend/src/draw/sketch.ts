@@ -52,7 +52,7 @@ const trials = new Newest();
 /** Ask what an operation would make of a key's drawing; null where it can't be done. */
 export function tryDrawing(operation: Operation, key: string, seen: (trial: DrawingTrial | null) => void) {
   const doc = useDesk.getState().doc;
-  if (doc) trials.ask(() => api.trial(doc.scene.id, operation, key), seen);
+  if (doc) trials.ask(() => api.trial(doc.scene.id, doc.revision, operation, key), seen);
 }
 
 /** What was asked counts no more. */

@@ -14,6 +14,7 @@ from knead.core.outline.contour_plan import ContourPlan
 
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
+STILL = 0.02  # what moves less than this by its size stands still
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
 
@@ -43,6 +44,11 @@ class Body:
     def size(self) -> float:
         """Root of the mean squared distance from the middle at the first key."""
         return float(np.sqrt(np.mean(np.abs(self.first - self.first.mean()) ** 2)))
+
+    @cached_property
+    def still(self) -> bool:
+        """Whether its points stay where they are."""
+        return float(np.abs(self.second - self.first).mean()) < STILL * self.size
 
     @cached_property
     def round(self) -> bool:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Protocol
 
 import numpy as np
@@ -29,8 +30,12 @@ class Common:
         return np.asarray(starts + self.along * (ends - starts))
 
 
-def common_edges(one: Sequence[ContourPlan], two: Sequence[ContourPlan], size: float) -> Common | None:
-    """The nodes of an outline of a size that lie on another in both keys, if they are two or more, and apart."""
+@lru_cache(maxsize=256)
+def common_edges(one: tuple[ContourPlan, ...], two: tuple[ContourPlan, ...], size: float) -> Common | None:
+    """The nodes of an outline of a size that lie on another in both keys, if they are two or more, and apart.
+
+    The latest are kept: while one pair changes, the others have the same edges in common.
+    """
     nodes, edges = _nodes(one), np.concatenate([contour.edges for contour in two], axis=1)
     along, gaps = _feet(nodes[0], edges[0])
     there = edges[1, :, 0] + along * (edges[1, :, 1] - edges[1, :, 0])

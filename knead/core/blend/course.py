@@ -13,6 +13,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.body import Body
+from knead.core.blend.by_times import ByTimes
 from knead.core.blend.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import Ride, along, ridden
@@ -27,11 +28,9 @@ BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does n
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
-STILL = 0.02  # what moves less than this by its size stands still
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
 FEW = 12  # so many points of each shape at most tell how the whole moves
-KEPT = 8  # for so many sets of times at most a course is kept
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
 
@@ -78,22 +77,17 @@ class Course:
     def at(self, times: Floats) -> tuple[Complexes, Complexes]:
         """Turn and scale at the times as complex factors, and where the middle is then; shapes (len(times),).
 
-        Angle and size grow evenly; the middle is exact at 0 and 1. The latest answers are kept, since all that hangs on
-        it asks for the same ones.
+        Angle and size grow evenly; the middle is exact at 0 and 1.
         """
-        name = times.tobytes()
-        found = self._kept.get(name)
-        if found is None:
-            factor = (1.0 + times * (self.scale - 1.0)) * np.exp(1j * times * self.angle)
-            found = factor, np.asarray(self._middle(times, factor), dtype=complex)
-            if len(self._kept) >= KEPT:
-                self._kept.clear()
-            self._kept[name] = found
-        return found
+        return self._kept.get(times, self._at)
 
     @cached_property
-    def _kept(self) -> dict[bytes, tuple[Complexes, Complexes]]:
-        return {}
+    def _kept(self) -> ByTimes[tuple[Complexes, Complexes]]:
+        return ByTimes()  # all that hangs on it asks for the same times
+
+    def _at(self, times: Floats) -> tuple[Complexes, Complexes]:
+        factor = (1.0 + times * (self.scale - 1.0)) * np.exp(1j * times * self.angle)
+        return factor, np.asarray(self._middle(times, factor), dtype=complex)
 
     def _middle(self, times: Floats, factor: Complexes) -> Complexes:
         if self.path is not None:
@@ -224,7 +218,7 @@ def whole_course(bodies: list[Body]) -> Course | None:
 
     What goes on a path of its own is no part of it, nor is what stands still in both keys.
     """
-    bodies = [body for body in bodies if body.path is None and not _is_still(body)]
+    bodies = [body for body in bodies if body.path is None and not body.still]
     if len(bodies) < 2:
         return None
     first, second, weights, counts = _few_points(bodies)
@@ -239,8 +233,8 @@ def whole_course(bodies: list[Body]) -> Course | None:
         return None
     if _turned_over(first, second, weights, gaps):
         return None
-    own = zip(bodies, np.split(gaps, np.cumsum(counts)[:-1]), strict=True)
-    part = [body for body, gap in own if np.median(gap) <= ALONG * usual]
+    along = np.add.reduceat((gaps <= ALONG * usual).astype(float), np.cumsum([0, *counts[:-1]]))
+    part = [body for body, share in zip(bodies, along / counts, strict=True) if share >= 0.5]
     one, two = (_common_middle(part, side) for side in (0, 1))
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
@@ -252,10 +246,6 @@ def _turned_over(first: Complexes, second: Complexes, weights: Floats, gaps: Flo
     a, b = fit_robustly(first.conj(), second, weights)
     over = np.abs(a * first.conj() + b - second)
     return bool(np.average(over**2, weights=weights) < OVER * np.average(gaps**2, weights=weights))
-
-
-def _is_still(body: Body) -> bool:
-    return float(np.abs(body.second - body.first).mean()) < STILL * body.size
 
 
 def _few_points(bodies: list[Body]) -> tuple[Complexes, Complexes, Floats, list[int]]:

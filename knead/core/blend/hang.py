@@ -210,7 +210,7 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
         boxes, most = shapely.bounds(side), np.minimum(reach[own], reach[other])
         apart = np.maximum(boxes[own, :2] - boxes[other, 2:], boxes[other, :2] - boxes[own, 2:]).max(axis=1)
         own, other, most = own[apart <= most], other[apart <= most], most[apart <= most]
-        touch = shapely.distance(side[own], side[other]) <= most
+        touch = shapely.dwithin(side[own], side[other], most)
         own, other = own[touch], other[touch]
     found: dict[int, list[int]] = {}
     for k, mate in zip(own.tolist(), other.tolist(), strict=True):

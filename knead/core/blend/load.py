@@ -66,7 +66,7 @@ class Load:
             asked = float(asked > UNMIXED) if line.apart > APART else asked
         return asked, why
 
-    @property
+    @cached_property
     def strain(self) -> float:
         """How much its outlines are distorted on the way, apart from turning."""
         return sum(c.strain * c.length for c in self.contours) / sum(c.length for c in self.contours)

@@ -94,11 +94,13 @@ class PairPlan:
         """Mean of the nodes at the second key."""
         return complex(self.second_points.mean())
 
-    def made_of(self, first: Shape, second: Shape, take: Take) -> bool:
-        """Whether planning these would give this plan again."""
-        settings = self.blend, self.hints, self.tolerance
-        known = self.paint.first, self.paint.second
-        return settings == (take.blend, take.hints, take.tolerance) and known == (first, second)
+    def set_as(self, take: Take) -> bool:
+        """Whether it was planned with these hints, this blend and this tolerance."""
+        return (self.blend, self.hints, self.tolerance) == (take.blend, take.hints, take.tolerance)
+
+    def made_of(self, first: Shape, second: Shape) -> bool:
+        """Whether these are its shapes."""
+        return (self.paint.first, self.paint.second) == (first, second)
 
     def with_pair(self, pair: ShapePair) -> "PairPlan":
         """The same plan under a renewed confidence and reason."""
@@ -133,6 +135,8 @@ class PairPlan:
 
     def is_there(self, t: float) -> bool:
         """Whether the shape exists at place t."""
+        if self._whole:
+            return True
         place = self.place(t)
         return not ((place == 0.0 and self.first_id is None) or (place == 1.0 and self.second_id is None))
 

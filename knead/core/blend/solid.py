@@ -10,6 +10,7 @@ from functools import cached_property
 
 import numpy as np
 
+from knead.core.blend.by_times import ByTimes
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, segments_of
 
 LAG = 24.0  # what turns within the part of an outline that is one of so many is followed with a lag
@@ -69,6 +70,13 @@ class SolidContour:
 
         Shapes (len(times), nodes * 3) and (len(times), points).
         """
+        return self._kept.get(times, self._at)
+
+    @cached_property
+    def _kept(self) -> ByTimes[tuple[Complexes, Complexes]]:
+        return ByTimes()  # another course takes the same form along
+
+    def _at(self, times: Floats) -> tuple[Complexes, Complexes]:
         t = times[:, None]
         steps = np.exp(1j * t * self.turns) * ((1.0 - t) * self.first + t * self.second)
         count = len(self.shares) if self.closed else len(self.shares) - 1

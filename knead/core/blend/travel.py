@@ -1,6 +1,7 @@
 """How points travel from one key to the other. Points are complex arrays of shape (k,); results (len(times), k)."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -58,15 +59,23 @@ class Stiff:
             found.append((triples + middle, points + middle))
         # a lone form is held where it moves least
         if course.free and not course.carries:
-            first, second = (np.concatenate([c.places[k] for c in self.contours]) for k in (0, 1))
-            weights = np.concatenate([c.shares * np.abs(c.first).sum() for c in self.contours])
-            middle = np.average(first, weights=weights)
-            size = float(np.average(np.abs(first - middle) ** 2, weights=weights))
-            hold = weights / (np.abs(second - first) ** 2 + REST * size + 1e-12)
-            off = direct(first, second, times) - np.concatenate([points for _, points in found], axis=1)
-            shift = (off @ (hold / hold.sum()))[:, None]
+            holds, first, second = self._holds
+            here = np.sum([points @ hold for (_, points), hold in zip(found, holds, strict=True)], axis=0)
+            shift = ((1.0 - times) * first + times * second - here)[:, None]
             found = [(triples + shift, points + shift) for triples, points in found]
         return found
+
+    @cached_property
+    def _holds(self) -> tuple[list[Floats], complex, complex]:
+        """How much each point of each contour holds a lone form where it is, and where all of them do at both keys."""
+        first, second = (np.concatenate([c.places[k] for c in self.contours]) for k in (0, 1))
+        weights = np.concatenate([c.shares * np.abs(c.first).sum() for c in self.contours])
+        middle = np.average(first, weights=weights)
+        size = float(np.average(np.abs(first - middle) ** 2, weights=weights))
+        hold = weights / (np.abs(second - first) ** 2 + REST * size + 1e-12)
+        hold /= hold.sum()
+        cuts = np.cumsum([len(c.shares) for c in self.contours])[:-1]
+        return np.split(hold, cuts), complex(hold @ first), complex(hold @ second)
 
 
 def stiff(first: Complexes, second: Complexes, parts: list[tuple[slice, bool]], angle: float) -> Stiff | None:

@@ -24,6 +24,7 @@ BASIS = bernstein(T)
 SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the derivative, shape (3, 33)
 DENSE = 512  # points that stand for an outline
 HARDLY = 1e-4  # a segment shorter than this share of the whole is hardly there
+AROUND = np.linspace(-1.0, 1.0, 21)  # where about a point a nearer one is looked for
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
@@ -173,16 +174,30 @@ class Track:
 
         Where an outline passes a place again, as a line that goes there and back, the first time counts.
         """
-        away = np.sum((points_at(self.path, self.params) - point) ** 2, axis=1)
+        there = complex(*point.tolist())
+        away = np.abs(self._measured - there) ** 2
         best = self.params[int(np.argmax(away <= away.min() * (1 + 1e-9) + 1e-18))]
         count, step, distance = len(self.path), 1.0 / STEPS, np.inf
         for _ in range(5):
-            grid = np.linspace(best - step, best + step, 21)
-            grid = np.mod(grid, count) if self.closed else np.clip(grid, 0.0, count)
-            gaps = np.sum((points_at(self.path, grid) - point) ** 2, axis=1)
+            grid = best + step * AROUND
+            grid = np.mod(grid, count) if self.closed else np.minimum(np.maximum(grid, 0.0), count)
+            at = np.minimum(grid.astype(np.int64), count - 1)
+            t, (a, b, c, d) = grid - at, self._powers[:, at]
+            gaps = np.abs(((d * t + c) * t + b) * t + a - there)
             k = int(np.argmin(gaps))
-            best, distance, step = grid[k], float(np.sqrt(gaps[k])), step / 10.0
+            best, distance, step = grid[k], float(gaps[k]), step / 10.0
         return float(best), distance
+
+    @cached_property
+    def _measured(self) -> Complexes:
+        """The points at its measured parameters."""
+        return as_complex(points_at(self.path, self.params))
+
+    @cached_property
+    def _powers(self) -> Complexes:
+        """Factors of the powers of t of each segment, from t^0 on, shape (4, segments)."""
+        p, q, r, s = as_complex(self.path).T
+        return np.array([p, 3 * (q - p), 3 * (p - 2 * q + r), s - 3 * r + 3 * q - p])
 
 
 def measure(path: Floats, closed: bool) -> Track:

@@ -33,7 +33,7 @@ SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours co
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class ContourPlan:
     """Node triples (handle before, node, handle after) of both sides as complex arrays of shape (nodes, 3).
 

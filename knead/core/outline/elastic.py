@@ -7,10 +7,36 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats, Ints
 
 _PAIRS = [(1, 1), (1, 2), (2, 1), (2, 3), (3, 2), (1, 3), (3, 1), (1, 5), (5, 1)]
-LONGEST = 5  # places that a step may go on
 SKEW = 0.34  # how far, in shares, one outline may run ahead of the other
 MOVES = np.array(_PAIRS, dtype=np.int64)
 COARSE_MOVES = np.array([(1, 1), (1, 2), (2, 1), (1, 3), (3, 1)], dtype=np.int64)
+
+
+@numba.njit(cache=True, fastmath=True, error_model="numpy")
+def _price(
+    cost: Floats,
+    second: Floats,
+    row: tuple[int, float],
+    move: tuple[int, int],
+    places: tuple[int, int],
+    stretch: float,
+    price: Floats,
+) -> None:
+    """Fill in what a move costs that ends at places of a row; `row` is its number, and how far the move goes there."""
+    (i, ds), (a, b), (start, stop) = row, move, places
+    parts, count = max(a, b), stop - start
+    begun, ended = cost[i - a, start - b : stop - b], cost[i, start:stop]
+    for j in range(count):
+        price[j] = 0.5 * (begun[j] + ended[j])
+    for p in range(1, parts):
+        at = start - b + (b * p) // parts
+        passed = cost[i - a + (a * p) // parts, at : at + count]
+        for j in range(count):
+            price[j] += passed[j]
+    left, right = second[start - b : stop - b], second[start:stop]
+    for j in range(count):
+        dt = right[j] - left[j]
+        price[j] = price[j] * 0.5 / parts * (ds + dt) + stretch * (ds - dt) ** 2 / (ds + dt + 1e-12)
 
 
 @numba.njit(cache=True, fastmath=True, error_model="numpy")
@@ -28,29 +54,29 @@ def align(cost: Floats, gain: Floats, first: Floats, second: Floats, stretch: fl
     total = np.full((n + 1, m + 1), far)
     origin = np.zeros((n + 1, m + 1), dtype=np.int64)
     total[0, 0] = 0.0
-    between = np.zeros((len(moves), LONGEST, 2), dtype=np.int64)  # the places a step passes, from its start
-    for k in range(len(moves)):
-        parts = max(moves[k, 0], moves[k, 1])
-        for p in range(1, parts):
-            between[k, p, 0], between[k, p, 1] = (moves[k, 0] * p) // parts, (moves[k, 1] * p) // parts
+    price = np.empty(m + 1)
+    low, high = 1, 0
     for i in range(1, n + 1):
         along = (first[i] - first[0]) / (first[n] - first[0])
-        for j in range(1, m + 1):
-            if abs(along - (second[j] - second[0]) / (second[m] - second[0])) > SKEW:
+        while low <= m and along - (second[low] - second[0]) / (second[m] - second[0]) > SKEW:
+            low += 1
+        while high < m and (second[high + 1] - second[0]) / (second[m] - second[0]) - along <= SKEW:
+            high += 1
+        for k in range(len(moves)):
+            a, b = moves[k, 0], moves[k, 1]
+            start, stop = max(low, b), high + 1
+            if a > i or start >= stop:
                 continue
-            for k in range(len(moves)):
-                a, b = moves[k, 0], moves[k, 1]
-                if a > i or b > j or total[i - a, j - b] >= far:
-                    continue
-                ds, dt = first[i] - first[i - a], second[j] - second[j - b]
-                parts = max(a, b)
-                mean = 0.5 * (cost[i - a, j - b] + cost[i, j])
-                for p in range(1, parts):
-                    mean += cost[i - a + between[k, p, 0], j - b + between[k, p, 1]]
-                step = mean / parts * 0.5 * (ds + dt) + stretch * (ds - dt) ** 2 / (ds + dt + 1e-12) - gain[i, j]
-                if total[i - a, j - b] + step < total[i, j]:
-                    total[i, j] = total[i - a, j - b] + step
-                    origin[i, j] = k
+            # every move goes on along both, so that all places of a row are independent: several are done at once
+            count = stop - start
+            _price(cost, second, (i, first[i] - first[i - a]), (a, b), (start, stop), stretch, price)
+            before, here = total[i - a, start - b : stop - b], total[i, start:stop]
+            worth, by = gain[i, start:stop], origin[i, start:stop]
+            for j in range(count):
+                found = before[j] + price[j] - worth[j]
+                if found < here[j]:
+                    here[j] = found
+                    by[j] = k
     steps = np.zeros((n + m + 1, 2), dtype=np.int64)
     if total[n, m] >= far:
         return far, steps[:0]

@@ -96,8 +96,7 @@ class Field:
             cost = self.unlike.cost(look, turn, place)
             steps = _through(cost, self.gain, one, two, self.stops_one, self.stops_two)
             a, b = similarity.fit(one.points[steps[:, 0]], two.points[steps[:, 1]])
-            turn, size = a / abs(a), max(float(np.std(two.points)), 1e-12)
-            place = ((a * one.points + b) / size, two.points / size)
+            turn, place = a / abs(a), ((a * one.points + b) / two.spread, two.points / two.spread)
             if not (look.direction or look.place):
                 look = Look(look.turn, 0.4, 0.3)
         pinned = _pins(one, two, steps)

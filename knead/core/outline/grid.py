@@ -1,6 +1,7 @@
 """An outline seen as a row of measured places: positions, directions and how it turns at several scales."""
 
 from dataclasses import dataclass
+from functools import cached_property, lru_cache
 
 import numpy as np
 
@@ -32,7 +33,12 @@ class Grid:
         """The number of steps in one round."""
         return len(self.shares) - 1
 
-    @property
+    @cached_property
+    def spread(self) -> float:
+        """How far the places lie about their mean: root of the mean square."""
+        return max(float(np.std(self.points)), 1e-12)
+
+    @cached_property
     def standard(self) -> Complexes:
         """The places with their mean at 0 and a spread of 1, wherever it begins."""
         every = self.points[:-1] if self.track.closed else self.points
@@ -99,6 +105,7 @@ def turning(track: Track, shares: Floats) -> Floats:
     return turns
 
 
+@lru_cache(maxsize=256)
 def bulges(track: Track) -> Floats:
     """Shares at which an outline turns sharply though it has no corner there: peaks at the two finer scales."""
     turns = np.abs(turning(track, np.arange(SEEN) / SEEN))

@@ -8,6 +8,7 @@ from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import Track
 
+EVENLY = np.linspace(0.0, 1.0, 129)
 TURN = 0.08  # the strain of half a round
 ASTRAY = 0.9  # how much more half a round counts, by the distortion: what becomes another thing should not roll over
 
@@ -36,23 +37,27 @@ def strain(first: Track, second: Track, knots: Floats) -> Strain:
     unevenness of turning counts, not the turning. Where every stretch goes half of its turn, the outline should
     close again: the gap that is left counts most.
     """
-    shares = np.linspace(knots[0, 0], knots[-1, 0], 129)
+    shares = knots[0, 0] + EVENLY * (knots[-1, 0] - knots[0, 0])
     z = first.sketch(shares)
     w = second.sketch(np.interp(shares, knots[:, 0], knots[:, 1]))
     a, b = similarity.fit(z, w)
-    dz, dw = np.diff(z) * a, np.diff(w)
-    whole = max(float(np.sum(np.abs(dz) + np.abs(dw))), 1e-12)
-    stretch = float(np.sum(np.abs(np.abs(dz) - np.abs(dw)))) / whole
-    change = np.angle(dw[1:] * np.conj(dw[:-1]) * np.conj(dz[1:] * np.conj(dz[:-1])) + 1e-300)
+    dz, dw = a * (z[1:] - z[:-1]), w[1:] - w[:-1]
+    one, two, turned = np.abs(dz), np.abs(dw), dw * dz.conj()
+    whole = max(float((one + two).sum()), 1e-12)
+    stretch = float(np.abs(one - two).sum()) / whole
+    change = np.angle(turned[1:] * turned[:-1].conj() + 1e-300)
     uneven = float(np.abs(change).sum()) / (2 * np.pi)
     size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
     rest = float(np.abs(a * z + b - w).mean()) / size
-    gap = _gap_half_way(dz, dw) if first.closed else 0.0
+    gap = _gap_half_way(dz, one + two, np.angle(turned + 1e-300)) if first.closed else 0.0
     return Strain(0.2 * stretch + 0.12 * uneven + 0.03 * rest + 1.5 * gap, abs(float(np.angle(a))))
 
 
-def _gap_half_way(dz: Complexes, dw: Complexes) -> float:
-    """How far the ends stay apart, by the length, when each step has gone half of its stretch and turn."""
-    turns = np.unwrap(np.angle(dw * np.conj(dz) + 1e-300))
-    middle = np.exp(0.5j * turns) * (np.abs(dz) + np.abs(dw)) * np.exp(1j * np.angle(dz + 1e-300))
-    return float(np.abs(middle.sum()) / max(float(np.abs(middle).sum()), 1e-12))
+def _gap_half_way(steps: Complexes, lengths: Floats, turns: Floats) -> float:
+    """How far the ends stay apart, by the length, when each step has gone half of its stretch and turn.
+
+    `lengths` are twice those half way. Turns by more than half a round against the step before are taken to be less.
+    """
+    rounds = np.append(0.0, np.cumsum(np.round(np.diff(turns) / (2 * np.pi))))
+    middle = np.exp(0.5j * turns - 1j * np.pi * rounds) * lengths * np.exp(1j * np.angle(steps + 1e-300))
+    return float(np.abs(middle.sum()) / max(float(lengths.sum()), 1e-12))

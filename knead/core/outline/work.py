@@ -81,7 +81,7 @@ def _row(track: Track, ties: Floats) -> _Row:
     return _Row(shares, np.append(0.0, np.cumsum(np.abs(steps))), turns, np.cumsum(np.abs(turns)))
 
 
-@numba.njit(cache=True, error_model="numpy")
+@numba.njit(cache=True, fastmath=True, error_model="numpy")
 def _steps(one: Floats, two: Floats, stretch: float) -> Ints:
     """The way with the least work from the first to the last place of both tables: indices (k, 2), or none.
 
@@ -90,31 +90,42 @@ def _steps(one: Floats, two: Floats, stretch: float) -> Ints:
     n, m = one.shape[1] - 1, two.shape[1] - 1
     far = 1e300
     total = np.full((n + 1, m + 1), far)
-    origin = np.zeros((n + 1, m + 1, 2), dtype=np.int64)
+    origin = np.zeros((n + 1, m + 1), dtype=np.int64)
     total[0, 0] = 0.0
+    work = np.empty(m + 1)
+    low, high = 1, 0
     for i in range(1, n + 1):
         along = (one[0, i] - one[0, 0]) / (one[0, n] - one[0, 0])
-        for j in range(1, m + 1):
-            if abs(along - (two[0, j] - two[0, 0]) / (two[0, m] - two[0, 0])) > SKEW:
-                continue
-            for a in range(1, min(i, REACH) + 1):
-                for b in range(1, min(j, REACH if a <= BRISK else BRISK) + 1):
-                    if total[i - a, j - b] >= far:
-                        continue
-                    within = abs(one[3, i - 1] - one[3, i - a] - two[3, j - 1] + two[3, j - b])
-                    x, y = one[1, i] - one[1, i - a], two[1, j] - two[1, j - b]
-                    work = stretch * (abs(x - y) + EVEN * (x - y) ** 2 / (x + y + 1e-12)) + BEND / (2 * np.pi) * (
-                        abs(one[2, i] - two[2, j]) + within
+        while low <= m and along - (two[0, low] - two[0, 0]) / (two[0, m] - two[0, 0]) > SKEW:
+            low += 1
+        while high < m and (two[0, high + 1] - two[0, 0]) / (two[0, m] - two[0, 0]) - along <= SKEW:
+            high += 1
+        for a in range(1, min(i, REACH) + 1):
+            x, bent = one[1, i] - one[1, i - a], one[3, i - 1] - one[3, i - a]
+            for b in range(1, (REACH if a <= BRISK else BRISK) + 1):
+                start, stop = max(low, b), high + 1
+                if start >= stop:
+                    continue
+                # all places of a row are independent: several are done at once
+                ahead, behind, turns = two[1, start:stop], two[1, start - b : stop - b], two[2, start:stop]
+                bends, bends_behind = two[3, start - 1 : stop - 1], two[3, start - b : stop - b]
+                for j in range(stop - start):
+                    y = ahead[j] - behind[j]
+                    within = abs(bent - bends[j] + bends_behind[j])
+                    work[j] = stretch * (abs(x - y) + EVEN * (x - y) ** 2 / (x + y + 1e-12)) + BEND / (2 * np.pi) * (
+                        abs(one[2, i] - turns[j]) + within
                     )
-                    if total[i - a, j - b] + work < total[i, j]:
-                        total[i, j] = total[i - a, j - b] + work
-                        origin[i, j, 0], origin[i, j, 1] = a, b
+                before, here, by = total[i - a, start - b : stop - b], total[i, start:stop], origin[i, start:stop]
+                for j in range(stop - start):
+                    if before[j] + work[j] < here[j]:
+                        here[j] = before[j] + work[j]
+                        by[j] = a * (REACH + 1) + b
     steps = np.zeros((n + m + 1, 2), dtype=np.int64)
     if total[n, m] >= far:
         return steps[:0]
     i, j, count = n, m, 0
     while i > 0 or j > 0:
         steps[count, 0], steps[count, 1] = i, j
-        a, b = origin[i, j]
-        i, j, count = i - a, j - b, count + 1
+        came = origin[i, j]
+        i, j, count = i - came // (REACH + 1), j - came % (REACH + 1), count + 1
     return steps[: count + 1][::-1].copy()
