@@ -9,6 +9,7 @@ import shapely
 
 from knead.core.blend.bays import with_bays
 from knead.core.blend.hang import hung
+from knead.core.blend.islands import with_islands
 from knead.core.blend.lone import sprouts
 from knead.core.blend.pair_plan import MOMENTS, PairPlan
 from knead.core.blend.planning import plan_lone_shape, plan_pair
@@ -122,7 +123,9 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         if plan is None or not same:
             a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
             b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
-            a, b = with_bays(*alike(a, b), own)
+            a, b = alike(a, b)
+            if len(a.contours) > 1 or len(b.contours) > 1:
+                a, b = with_bays(*with_islands(a, b), own)
             plan = plan.with_pair(pair) if plan is not None and plan.made_of(a, b) else plan_pair(a, b, wanted, pair)
         plans.append(plan.led(travel))
     found = hung(plans)

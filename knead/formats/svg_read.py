@@ -12,7 +12,7 @@ import numpy as np
 import svgelements as svg
 from defusedxml import ElementTree
 
-from knead.core.geometry.bezier import Floats, contour_of
+from knead.core.geometry.bezier import Floats, contour_of, path_of
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, local_name, safe_root
 from knead.formats.svg_paint import GRADIENTS, GradientBook
@@ -56,6 +56,8 @@ LOST_ATTRIBUTES = {
     "clip-path": "clipping",
     "mix-blend-mode": "blend modes",
 }
+MEETS = 1e-4  # how near to its start a line ends, by its size, that ends where it began
+SMOOTH = 0.02  # radians; what turns by less where it ends has no corner there
 # what the reading library raises where it meets what it did not expect
 UNREADABLE = (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError, ArithmeticError)
 
@@ -194,6 +196,7 @@ def _shape(element: Any, canvas: Canvas, gradients: GradientBook, what: str) -> 
         )
     if fill is None and stroke is None:
         return None
+    contours = tuple(_shut(contour, stroke) for contour in contours)
     return Shape(contours=contours, fill=fill, stroke=stroke, opacity=min(1.0, max(0.0, _opacity(element))))
 
 
@@ -297,3 +300,29 @@ def _contour(path: Floats, closed: bool) -> Contour:
     if closed and np.hypot(*(path[-1, 3] - path[0, 0])) <= 1e-9:
         path[-1, 3] = path[0, 0]
     return contour_of(path, closed)
+
+
+def _shut(contour: Contour, stroke: Stroke | None) -> Contour:
+    """What looks as if it were closed is closed: what is only filled, and a line that ends where it began.
+
+    Many tools leave the end of such a path out. It is a round all the same, and what it becomes may be turned.
+    """
+    path = path_of(contour).copy()
+    size = float(np.ptp(path, axis=(0, 1)).max())
+    meets = float(np.hypot(*(path[-1, 3] - path[0, 0]))) <= MEETS * size
+    if contour.closed or size == 0.0 or (stroke is not None and not (meets and _has_no_seam(path, stroke))):
+        return contour
+    if meets:
+        path[-1, 3] = path[0, 0]
+        return contour_of(path, True)
+    return contour_of(np.concatenate([path, _line(path[-1, 3], path[0, 0])[None]]), True)
+
+
+def _has_no_seam(path: Floats, stroke: Stroke) -> bool:
+    """Whether two caps where its ends meet look as a join would."""
+    if stroke.cap == stroke.join == "round":
+        return True
+    into, out = (row[np.hypot(*row.T) > 0] for row in (path[-1, 3] - path[-1, 2::-1], path[0, 1:] - path[0, 0]))
+    if stroke.cap == "square" or not (len(into) and len(out)):
+        return False
+    return abs(math.remainder(math.atan2(*into[0]) - math.atan2(*out[0]), 2 * math.pi)) < SMOOTH

@@ -56,6 +56,33 @@ def test_every_form_lands_where_it_is_drawn(body: str, bounds: list[float]) -> N
     assert box(read(body)) == pytest.approx(bounds, abs=0.02)
 
 
+ROUND = "M30 50a20 20 0 1 0 40 0a20 20 0 1 0 -40 0"
+CORNERED = "M10 10H50V50L10 10"
+
+
+@pytest.mark.parametrize(
+    ("path", "attributes", "shut"),
+    [
+        (ROUND, "", True),
+        (CORNERED, "", True),
+        ("M10 10H50V50", "", True),
+        ("M10 10H50V50H10L10.003 10.002", "", True),
+        (ROUND, 'fill="none" stroke="black"', True),
+        (ROUND, 'fill="none" stroke="black" stroke-linecap="square"', False),
+        (CORNERED, 'fill="none" stroke="black"', False),
+        (CORNERED, 'fill="none" stroke="black" stroke-linecap="round" stroke-linejoin="round"', True),
+        ("M10 10H50V50", 'stroke="black" stroke-linecap="round" stroke-linejoin="round"', False),
+    ],
+)
+def test_a_path_that_looks_closed_is_closed(path: str, attributes: str, shut: bool) -> None:
+    (contour,) = read(f'<path d="{path}" {attributes}/>').shapes[0].contours
+    assert contour.closed == shut
+    ring = outline(contour)
+    assert np.allclose(ring[0], ring[-1], atol=1e-9) or not shut
+    if path == ROUND:
+        assert abs(area(path_of(contour))) == pytest.approx(math.pi * 400, rel=3e-3)
+
+
 def test_coordinates_stay_in_user_units_whatever_the_size_on_the_page() -> None:
     rect = '<rect x="12" y="22" width="10" height="10"/>'
     assert box(read(rect, 'viewBox="10 20 50 50" width="200mm" height="200mm"')) == pytest.approx([12, 22, 22, 32])

@@ -13,6 +13,8 @@ ALIKE = 0.2  # radians up to which contours turn alike
 ABOUT = 0.6  # the same for how they lie about each other
 BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
+FAR, UNLIKE = np.pi / 4, 0.1  # what turns by more should be distorted, or come apart, by no more than this
+ASTRAY = 0.5  # what it costs otherwise
 PARTED = 0.5  # what it costs that contours come apart by as much as the whole is large
 
 Samples = tuple[Complexes, Complexes, Floats]
@@ -43,13 +45,18 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
 
 
 def _cost(plans: list[ContourPlan]) -> float:
-    """How much contours are distorted, turn, and come apart when all are taken to go as one."""
+    """How much contours are distorted, turn, and come apart when all are taken to go as one.
+
+    What is neither about the same in both keys nor lies alike does not turn far.
+    """
     first, second, weights = (np.concatenate(side) for side in zip(*(plan.samples() for plan in plans), strict=True))
     a, b = similarity.fit(first, second, weights)
     size = float(np.sqrt(np.average(np.abs(second - np.average(second, weights=weights)) ** 2, weights=weights)))
     apart = float(np.average(np.abs(a * first + b - second), weights=weights)) / max(size, 1e-9)
     strain = float(np.average([plan.strain for plan in plans], weights=[plan.length for plan in plans]))
-    return strain + TURN * abs(float(np.angle(a))) / np.pi + PARTED * apart
+    turn = abs(float(np.angle(a)))
+    astray = turn > FAR and min(strain, apart) > UNLIKE
+    return strain + TURN * turn / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
 
 
 def _turn(first: Complexes, second: Complexes, weights: Floats) -> float:

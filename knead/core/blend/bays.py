@@ -36,7 +36,7 @@ def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Sha
 
     Holes that `hints` tie to each other stay holes.
     """
-    if len(first.contours) == len(second.contours) == 1 or not (first.fill and second.fill):
+    if not (first.fill and second.fill):
         return first, second
     one, two = ([track_of(contour) for contour in shape.contours] for shape in (first, second))
     if not all(track.closed for track in (*one, *two)):

@@ -52,7 +52,8 @@ class Load:
     @cached_property
     def evidence(self) -> tuple[float, str]:
         """How much it asks for solid travel, 0 to 1, and why."""
-        asked, why = travel.evidence([contour.pieces() for contour in self.contours], self.angle)
+        lasting = [contour for contour in self.contours if contour.cuts is not None] or self.contours
+        asked, why = travel.evidence([contour.pieces() for contour in lasting], self.angle)
         if asked > 0.0 and all(contour.closed and _is_turned_over(contour) for contour in self.contours):
             return 0.0, "it is turned over"
         if asked > 0.0 and self.stiff is None:

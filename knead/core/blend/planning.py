@@ -12,12 +12,12 @@ from knead.core.blend.load import Load
 from knead.core.blend.paint import PaintPlan
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.pieces import meeting_cuts, pieces_of
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Floats, area, path_of
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Contour, PairTravel, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import honoured, located, strayed
-from knead.core.pairing.contours import pair_contours
+from knead.core.pairing.contours import are_holes, pair_contours
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
@@ -59,7 +59,7 @@ def plan_pair(
             plans[k] = planned(k, turned, np.concatenate([given, meeting]))
     body = body_of(plans)
     turn = body.motion[0]
-    plans += _leftovers(first, second, matches, plans, body.motion)
+    plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
     if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):
@@ -81,23 +81,30 @@ def plan_pair(
 
 
 def _leftovers(
-    first: Shape,
-    second: Shape,
-    matches: list[tuple[int | None, int | None]],
-    plans: list[ContourPlan],
-    motion: tuple[complex, complex],
+    first: Shape, second: Shape, matches: list[tuple[int | None, int | None]], plans: list[ContourPlan], body: Body
 ) -> list[ContourPlan]:
-    """Contours without a partner close to, or open from, a point that moves with the shape."""
-    a, b = motion
+    """Contours without a partner close to, or open from, a point that moves with the shape.
+
+    What is no hole comes no farther from the shape for that: the rays of a sun that was a large moon stay where they
+    are. It goes round as the shape does, so that it cuts no hole in what it passes over.
+    """
     flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
+    onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
     found = []
-    for i, j in matches:
-        if i is not None and j is None:
-            middle = _middle(first.contours[i])
-            found.append(plan_lone(first.contours[i], i, True, a * middle + b, False))
-        if j is not None and i is None:
-            middle = _middle(second.contours[j])
-            found.append(plan_lone(second.contours[j], j, False, (middle - b) / a, flipped))
+    for of_first, shape in ((True, first), (False, second)):
+        lone = [one if of_first else two for one, two in matches if (two if of_first else one) is None]
+        holes = are_holes([track_of(contour) for contour in shape.contours]) if lone else []
+        turn, here, there = body.motion[0], body.start, body.end
+        if not of_first:
+            turn, here, there = 1.0 / turn, there, here
+        for k in [k for k in lone if k is not None]:
+            contour = shape.contours[k]
+            away = turn * (_middle(contour) - here)
+            if holes[k] is False and contour.closed:
+                target, backwards = there + away / max(abs(turn), 1.0), (area(path_of(contour)) > 0) != onward
+            else:
+                target, backwards = there + away, flipped and not of_first
+            found.append(plan_lone(contour, k, of_first, target, backwards))
     return found
 
 

@@ -13,11 +13,13 @@ import numpy as np
 from knead.core.blend.by_times import ByTimes
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, segments_of
 
-LAG = 24.0  # what turns within the part of an outline that is one of so many is followed with a lag
+LAGS = (24.0, 12.0, 6.0)  # what turns within the part of an outline that is one of so many is followed with a lag
+ROUND = 1.2 * np.pi  # how far, in radians, what is followed round may come out from where it began
 PLAIN = np.pi / 2  # where no edge turns by so much more than the one before it, none is doubtful
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
 BASIS = bernstein(T)
+NOTHING = 1e-9  # what is smaller in one key than this share of its size in the other is a point there
 MEETS = 1e-3  # how near to each other, by their length, the ends of a line are that meet
 
 
@@ -133,12 +135,12 @@ def outline_points(triples: Complexes, closed: bool) -> Complexes:
 def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats | None:
     """How much each edge turns, without jumps of a full turn between neighbours; None if that makes no round.
 
-    Short edges, which may lie anyhow, hardly count.
+    Short edges, which may lie anyhow, hardly count. What grows from a point, or shrinks to one, turns with the whole.
     """
     weights = np.minimum(np.abs(one), np.abs(two))
     whole = float(weights.sum())
-    if not whole > 0:
-        return None
+    if whole <= NOTHING * float(np.abs(one).sum() + np.abs(two).sum()):
+        return np.full(len(one), angle)
     raw = np.angle(two * np.conj(one) + 1e-300)
     start = int(np.argmax(weights)) if closed else 0
     order = np.roll(np.arange(len(raw)), -start)
@@ -148,14 +150,16 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     unwrapped = np.empty(len(raw))
     if len(steps) and np.abs(steps).max() < PLAIN:
         unwrapped[order] = begun + np.append(0.0, np.cumsum(steps))
-    else:
+        if not closed or abs(unwrapped[order[-1]] - begun) <= ROUND:
+            return unwrapped
+    for lag in LAGS:
         memory = begun if closed else angle
-        for k, share in zip(order.tolist(), np.minimum(1.0, LAG * weights[order] / whole).tolist(), strict=True):
+        for k, share in zip(order.tolist(), np.minimum(1.0, lag * weights[order] / whole).tolist(), strict=True):
             unwrapped[k] = raw[k] + _branch(memory - raw[k])
             memory += share * (unwrapped[k] - memory)
-    if closed and abs(unwrapped[order[-1]] - unwrapped[start]) > np.pi * 1.2:
-        return None
-    return unwrapped
+        if not closed or abs(unwrapped[order[-1]] - unwrapped[start]) <= ROUND:
+            return unwrapped
+    return None
 
 
 def _branch(gap: Floats | float) -> Floats:

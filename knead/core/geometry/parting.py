@@ -8,6 +8,7 @@ from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour, Shape
 
 Paths = list[Floats]
+SQUARE = 0.05  # seeds whose spread favours a direction by less than this share of it favour none
 
 
 def parted(shape: Shape, seeds: Complexes, shares: Floats) -> list[Shape]:
@@ -39,9 +40,15 @@ def _divided(paths: Paths, seeds: Complexes, shares: Floats, who: Ints) -> dict[
     if len(seeds) == 1:
         return {int(who[0]): paths}
     spread = seeds - seeds.mean()
-    way = np.exp(0.5j * np.angle(np.sum(spread**2) + 1e-300))
-    order = np.argsort(np.real(spread * np.conj(way)), kind="stable")
-    low, high = order[: len(order) // 2], order[len(order) // 2 :]
+    lean = complex(np.sum(spread**2))
+    if abs(lean) < SQUARE * float(np.sum(np.abs(spread) ** 2)):
+        lean = 1.0 + 0j  # spread as much in all directions, as the four panes of a window
+    way = np.exp(0.5j * np.angle(lean))
+    along = np.round(np.real(spread * np.conj(way)), 6)
+    order = np.argsort(along, kind="stable")
+    several = np.arange(1, len(seeds))  # between rows that lie apart, and about in the middle
+    below = 1 + int(np.argmax(np.diff(along[order]) * np.minimum(several, len(seeds) - several)))
+    low, high = order[:below], order[below:]
     share = float(shares[low].sum() / shares.sum())
     halves = _halved(paths, complex(way), _offset(paths, complex(way), share))
     if halves is None:

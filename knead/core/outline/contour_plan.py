@@ -23,6 +23,7 @@ from knead.core.geometry.track import Track
 from knead.core.model import Contour, Node
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.matching import backwards_ties, match
+from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import thinned, with_all_nodes
@@ -242,6 +243,8 @@ def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
     if not alike.any():
         return None
     shift = int(np.argmin(np.where(alike, np.round(gaps + 1e-3 * turns, 9), np.inf)))
+    if first.closed and lies_nearer(z[:, 1], np.sqrt(gaps), turns, shift):
+        return None
     return [(k, (k + shift) % n) for k in range(n)]
 
 

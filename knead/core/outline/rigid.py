@@ -2,13 +2,15 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, following, preceding
+from knead.core.geometry.bezier import Complexes, Floats, following, preceding
 from knead.core.geometry.track import Track
 
 SAMPLES = 512
 ALIKE = 0.012  # mean gap, by the form's size, up to which two outlines count as one form
 RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form turns as little as may be
 PLAIN = 0.2  # the gap without a turn that a quarter round asks for: what is nearly round turns for no small reason
+ROUNDISH = 0.12  # what is as broad as it is long, to this, as are a triangle and a star
+LESS, SAVED = 0.06, np.pi / 4  # gap that a radian of turning is worth of such a form, beyond so many radians
 EDGE = 3e-3  # gaps below this are what is left of reckoning
 
 
@@ -41,7 +43,20 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     slight = first.closed and not half_round and unturned < PLAIN * turns[best] / (np.pi / 2)
     if slight and (deep[best] > EDGE or unturned < ALIKE):
         return None
+    if first.closed and not half_round and lies_nearer(z, deep, turns, best):
+        return None
     return _between(gaps, best) / SAMPLES if first.closed else 0.0
+
+
+def lies_nearer(points: Complexes, gaps: Floats, turns: Floats, best: int) -> bool:
+    """Whether a form, by points about its middle, lies nearly as well at another, plainly smaller turn than the best.
+
+    It must be as broad as it is long: of a triangle that stands on its head, the next tip is up as well.
+    """
+    power = float(np.vdot(points, points).real)
+    if abs(complex(np.sum(points * points))) >= ROUNDISH * power:
+        return False
+    return bool(np.any(gaps < LESS * (turns[best] - turns - SAVED)))
 
 
 def _valleys(gaps: Floats) -> Floats:

@@ -1,0 +1,142 @@
+"""What would keep a form from turning as it should: contours that come or go, a loop in a corner, sides alike."""
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+
+from knead.core.blend.islands import with_islands
+from knead.core.blend.solid import prepare
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Shape, Take
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, star, turned
+
+
+def surface(shape: Shape) -> shapely.Geometry:
+    """What a shape fills by the nonzero rule, where all that overlaps goes round the same way."""
+    rings = [outline(contour) for contour in shape.contours]
+    signs = [1 if shapely.LinearRing(ring).is_ccw else -1 for ring in rings]
+    rings = [shapely.Polygon(ring) for ring in rings]
+    main = signs[int(np.argmax([ring.area for ring in rings]))]
+    added, cut = ([r for r, s in zip(rings, signs, strict=True) if (s == main) == own] for own in (True, False))
+    return shapely.union_all(added).difference(shapely.union_all(cut))
+
+
+def plank(degrees: float) -> Contour:
+    return turned(polygon([(-90, -50), (90, -50), (110, 50), (-90, 50)]), degrees, 1.0, (200, 200))
+
+
+@pytest.mark.parametrize("hole", [ellipse(200, 200, 12, 12), turned(star(5, 0.5, 30, (0, 0)), 20, 1.0, (180, 200))])
+def test_what_turns_while_a_hole_closes_in_it_does_not_shrink(hole: Contour) -> None:
+    first, second = filled(plank(0), backwards(hole)), filled(plank(90))
+    plan = plan_span(drawing(first), drawing(second), Take())
+    assert plan.pairs[0].way == "solid"
+    area = shapely.Polygon(outline(plank(0))).area
+    for t in (0.3, 0.5, 0.7):
+        ring = shapely.Polygon(outline(plan.at(t).shapes[0].contours[0]))
+        assert ring.area == pytest.approx(area, rel=0.02)
+
+
+@pytest.mark.parametrize("start", [0, 1, 2])
+def test_a_triangle_on_its_head_turns_to_its_next_tip(start: int) -> None:
+    corners = [(100 * math.sin(2 * math.pi * k / 3), -94 * math.cos(2 * math.pi * k / 3)) for k in range(3)]
+    upright = turned(polygon(corners), 0, 1.0, (200, 200))
+    fallen = begun_at(turned(polygon(corners), 180, 1.0, (200, 200)), start)
+    plan = plan_span(drawing(filled(upright)), drawing(filled(fallen)), Take())
+    assert abs(plan.pairs[0].course.angle) == pytest.approx(math.pi / 3, abs=0.05)
+
+
+def test_what_becomes_another_thing_is_not_rolled_over_by_where_its_holes_lie() -> None:
+    ring = polygon([(60, 30), (75, 12), (125, 12), (140, 30), (175, 35), (175, 185), (25, 185), (25, 35)])
+    handle, tick = (
+        ellipse(100, 40, 22, 18),
+        polygon([(70, 120), (90, 140), (130, 95), (138, 103), (90, 155), (62, 128)]),
+    )
+    button = polygon([(10, 40), (190, 40), (190, 160), (10, 160)])
+    pauses = [polygon([(x, 65), (x + 22, 65), (x + 22, 135), (x, 135)]) for x in (65, 112)]
+    bag = filled(ring, backwards(handle), backwards(tick))
+    plan = plan_span(drawing(bag), drawing(filled(button, *map(backwards, pauses))), Take())
+    assert abs(plan.pairs[0].course.angle) < 0.3
+
+
+def rays(count: int, start: float, length: float) -> list[Contour]:
+    bar = polygon([(start, -4), (start + length, -4), (start + length, 4), (start, 4)])
+    return [turned(bar, 360 * k / count, 1.0, (200, 200)) for k in range(count)]
+
+
+@pytest.mark.parametrize("way", [backwards, lambda contour: contour])
+@pytest.mark.parametrize("comes", [True, False])
+def test_the_rays_of_a_sun_that_was_a_larger_moon_are_about_where_they_will_be_and_cut_no_holes(
+    way: object, comes: bool
+) -> None:
+    assert callable(way)
+    moon, sun = filled(ellipse(200, 200, 110, 120)), filled(ellipse(200, 200, 55, 60), *map(way, rays(8, 75, 30)))
+    first, second = (moon, sun) if comes else (sun, moon)
+    plan = plan_span(drawing(first), drawing(second), Take())
+    for t in (0.25, 0.5, 0.75):
+        shape = plan.at(t).shapes[0]
+        whole, disk = surface(shape), shapely.Polygon(outline(shape.contours[0]))
+        assert whole.covers(disk.buffer(-0.5)), "a ray that lies on the disk is part of it"
+        assert max(float(np.abs((outline(c) - 200) @ [1, 1j]).max()) for c in shape.contours) < 125
+
+
+@pytest.mark.parametrize("size", [20, 26])
+def test_a_loop_in_a_corner_does_not_keep_the_rest_from_turning_stiffly(size: float) -> None:
+    corner, turn = np.linspace(85 - 49j, 108 - 30j, 7), np.exp(1j * math.radians(70))
+    loop = 100 - 38j + size / 2 * np.exp(1j * (math.radians(135) - 2 * np.pi * np.arange(7) / 6))
+    before, after = [-90 + 50j, -90 - 50j, -30 - 50j, 30 - 50j, 80 - 50j], [110 - 20j, 110 + 50j, 0 + 50j, -50 + 50j]
+    first, second = np.array([*before, *corner, *after]), turn * np.array([*before, *loop, *after])
+    contour = prepare(triples(first), triples(second), True, math.radians(70))
+    assert contour is not None
+    nodes = contour.at(np.array([0.5]))[0][0][1::3]
+    meant = first * np.sqrt(turn)
+    away = np.delete(nodes - meant, np.arange(5, 12))
+    assert np.abs(away - away.mean()).max() < 15
+
+
+def triples(ring: np.ndarray) -> np.ndarray:
+    """The nodes of a polygon with handles a third along its sides, flat."""
+    back, on = np.roll(ring, 1) - ring, np.roll(ring, -1) - ring
+    return np.stack([ring + back / 3, ring, ring + on / 3], axis=1).ravel()
+
+
+def box(x: float, y: float, width: float, height: float) -> Contour:
+    return polygon([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])
+
+
+PANES = [box(x, y, 70, 70) for x in (115, 215) for y in (115, 215)]
+
+
+@pytest.mark.parametrize("move", [(0.0, 0.0), (400.0, 90.0)])
+@pytest.mark.parametrize(
+    ("whole", "parts"),
+    [
+        ([box(100, 100, 200, 200)], PANES),
+        ([box(100, 100, 200, 200)], [box(100 + 68 * k, 100 + 68 * j, 56, 56) for k in range(3) for j in range(3)]),
+        ([polygon([(100, 100), (280, 200), (100, 300)])], [box(105, 110, 45, 180), box(175, 110, 45, 180)]),
+        (
+            [box(100, 100, 200, 200), backwards(box(180, 20 + 100, 30, 30))],
+            [box(100, 100, 90, 200), box(210, 100, 90, 200)],
+        ),
+    ],
+)
+def test_one_island_becomes_the_several_that_are_in_its_place(
+    whole: list[Contour], parts: list[Contour], move: tuple[float, float]
+) -> None:
+    first, second = filled(*whole), filled(*(turned(part, 0, 1.0, move) for part in parts))
+    area = surface(first).area
+    for keys in ((first, second), (second, first)):
+        plan = plan_span(drawing(keys[0]), drawing(keys[1]), Take())
+        near, far = (surface(plan.at(t).shapes[0]).area for t in ((0.01, 0.5) if keys[0] is first else (0.99, 0.5)))
+        assert near == pytest.approx(area, rel=0.04), "the pieces make up the whole"
+        assert far == pytest.approx((area + surface(second).area) / 2, rel=0.15)
+        areas = [shapely.Polygon(outline(contour)).area for contour in plan.at(0.5).shapes[0].contours]
+        least = min(shapely.Polygon(outline(part)).area for part in parts)
+        assert sum(each > 0.4 * least for each in areas) == len(parts), "none comes from a point"
+
+
+def test_rays_and_specks_are_no_parts_of_what_they_lie_on() -> None:
+    moon, sun = filled(ellipse(200, 200, 110, 120)), filled(ellipse(200, 200, 55, 60), *rays(8, 75, 30))
+    first, _ = with_islands(moon, sun)
+    assert first is moon
