@@ -140,3 +140,35 @@ def test_rays_and_specks_are_no_parts_of_what_they_lie_on() -> None:
     moon, sun = filled(ellipse(200, 200, 110, 120)), filled(ellipse(200, 200, 55, 60), *rays(8, 75, 30))
     first, _ = with_islands(moon, sun)
     assert first is moon
+
+
+@pytest.mark.parametrize("start", [0, 3])
+def test_the_mouth_of_a_face_bends_over_and_the_face_stays_upright(start: int) -> None:
+    arcs = [(42 * math.cos(a), 42 * math.sin(a)) for a in np.linspace(0.6, math.pi - 0.6, 6)]
+    lips = [*arcs, *((0.72 * x, 0.72 * y) for x, y in arcs[::-1])]
+    smile, frown = turned(polygon(lips), 0, 1.0, (200, 195)), turned(polygon(lips), 180, 1.0, (200, 265))
+    eyes = [backwards(ellipse(x, 180, 9, 14)) for x in (175, 225)]
+    face = ellipse(200, 200, 90, 90)
+    first = filled(face, *eyes, backwards(smile))
+    second = filled(begun_at(face, start), *eyes, backwards(begun_at(frown, start)))
+    plan = plan_span(drawing(first), drawing(second), Take())
+    half = plan.at(0.5).shapes[0].contours
+    (mouth,) = [c for c in half if outline(c)[:, 1].min() > 205]
+    width, height = np.ptp(outline(mouth), axis=0)
+    assert width > 60, "its corners stay where they are"
+    assert height < 22, "half way it is about straight"
+    for kept in (face, *eyes):
+        gaps = [shapely.LineString(outline(kept)).hausdorff_distance(shapely.LineString(outline(c))) for c in half]
+        assert min(gaps) < 1
+
+
+@pytest.mark.parametrize("degrees", [80, -75])
+def test_a_sign_turns_with_its_arrow_though_its_frame_could_turn_less(degrees: float) -> None:
+    arrow = polygon([(-8, 40), (-8, 0), (-30, 0), (0, -40), (30, 0), (8, 0), (8, 40)])
+    bent = polygon([(-14, 40), (-2, 0), (-30, 12), (12, -46), (24, -12), (14, -6), (2, 40)])
+    frame = polygon([(-100, 0), (0, -100), (100, 0), (0, 100)])
+    leaning = polygon([(-28, 24), (-60, -64), (124, -60), (48, 184)])
+    first = filled(*(turned(c, 0, 1.0, (200, 200)) for c in (frame, backwards(arrow))))
+    second = filled(*(turned(c, degrees, 1.0, (200, 200)) for c in (leaning, backwards(bent))))
+    plan = plan_span(drawing(first), drawing(second), Take())
+    assert math.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=12)

@@ -13,8 +13,9 @@ ALIKE = 0.2  # radians up to which contours turn alike
 ABOUT = 0.6  # the same for how they lie about each other
 BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
-FAR, UNLIKE = np.pi / 4, 0.1  # what turns by more should be distorted, or come apart, by no more than this
+FAR, UNLIKE, LOOSE = np.pi / 4, 0.1, 0.05  # what turns by more should be distorted, or come apart, by no more
 ASTRAY = 0.5  # what it costs otherwise
+SURE = 0.15  # the turn of a contour that is distorted by no more is sure
 PARTED = 0.5  # what it costs that contours come apart by as much as the whole is large
 
 Samples = tuple[Complexes, Complexes, Floats]
@@ -41,22 +42,28 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
         return [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
 
     tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
-    return min([plans, *tried], key=lambda found: _cost([found[k] for k in free]))
+    sure = [turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE]
+    return min([plans, *tried], key=lambda found: _cost([found[k] for k in free], sure))
 
 
-def _cost(plans: list[ContourPlan]) -> float:
+def _cost(plans: list[ContourPlan], sure: list[float]) -> float:
     """How much contours are distorted, turn, and come apart when all are taken to go as one.
 
-    What is neither about the same in both keys nor lies alike does not turn far.
+    What is neither about the same in both keys nor lies alike does not turn far, unless one of the contours does of
+    which the turn is `sure`. A contour that turns otherwise than the whole shrinks on the way.
     """
-    first, second, weights = (np.concatenate(side) for side in zip(*(plan.samples() for plan in plans), strict=True))
+    samples = [plan.samples() for plan in plans]
+    first, second, weights = (np.concatenate(side) for side in zip(*samples, strict=True))
     a, b = similarity.fit(first, second, weights)
+    own = np.array([_turn(*each) for each in samples]) - np.angle(a)
+    shrunk = float(np.average(1.0 - np.abs(np.cos(own / 2)), weights=[plan.length for plan in plans]))
     size = float(np.sqrt(np.average(np.abs(second - np.average(second, weights=weights)) ** 2, weights=weights)))
     apart = float(np.average(np.abs(a * first + b - second), weights=weights)) / max(size, 1e-9)
     strain = float(np.average([plan.strain for plan in plans], weights=[plan.length for plan in plans]))
     turn = abs(float(np.angle(a)))
-    astray = turn > FAR and min(strain, apart) > UNLIKE
-    return strain + TURN * turn / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
+    led = any(similarity.between(own, float(np.angle(a))) <= ALIKE for own in sure)
+    astray = turn > FAR and strain > UNLIKE and apart > LOOSE and not led
+    return strain + shrunk + TURN * turn / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
 
 
 def _turn(first: Complexes, second: Complexes, weights: Floats) -> float:

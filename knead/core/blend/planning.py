@@ -24,12 +24,12 @@ NO_TIES: Floats = np.zeros((0, 2))
 
 
 def plan_pair(
-    first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float = 0.0, held: Floats = NO_TIES
+    first: Shape, second: Shape, take: Take, pair: ShapePair, turned: float | None = None, held: Floats = NO_TIES
 ) -> PairPlan:
     """Plan how a shape becomes its partner. `take` holds the hints and the blend of this pair alone.
 
-    `turned` is a turn in radians to be expected of it; `held` are parameters (k, 2) of its first contours that must
-    meet.
+    `turned` is a turn in radians to be expected of it, if any; `held` are parameters (k, 2) of its first contours that
+    must meet.
     """
     one = [even_track(c) for c in first.contours]
     two = [even_track(c) for c in second.contours]
@@ -43,14 +43,14 @@ def plan_pair(
         troubles += complaints
     matched = [(i, j) for i, j in matches if i is not None and j is not None]
 
-    def planned(k: int, about: float, given: Floats | None = None) -> ContourPlan:
+    def planned(k: int, about: float | None, given: Floats | None = None) -> ContourPlan:
         i, j = matched[k]
         given = ties.get((i, j), NO_TIES) if given is None else given
         sides = first.contours[i], second.contours[j]
         return plan_contours(*sides, (one[i], two[j]), (i, j), given, take.tolerance, about)
 
     plans = [planned(k, turned) for k in range(len(matched))]
-    if not turned and not ends and not len(held):
+    if turned is None and not ends and not len(held):
         plans = agreed(plans, planned)
     for k, plan in enumerate(plans):
         given = ties.get(matched[k], NO_TIES)

@@ -131,18 +131,18 @@ def plan_contours(
     indices: tuple[int, int],
     hints: Floats,
     tolerance: float,
-    turned: float = 0.0,
+    turned: float | None = None,
 ) -> ContourPlan:
     """Lay a contour on its partner. `hints` (k, 2) are parameters that must meet, in a consistent order.
 
     Nodes of both that differ by no more than what moves a half-way outline by `tolerance`, in scene units, meet.
-    Of like ways, the one is taken that turns the least against a turn by `turned` radians.
+    Of like ways, the one is taken that turns the least against a turn by `turned` radians, if that is given.
     """
     shared = shared_nodes(first, second)
     ids_alike = len(shared) == len(first.nodes) == len(second.nodes)
     if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
         return _same_structure(first, second, shared, indices)
-    alike = None if len(hints) or len(shared) >= 2 or turned else _same_form(first, second)
+    alike = None if len(hints) or len(shared) >= 2 or turned is not None else _same_form(first, second)
     if alike is not None:
         return replace(_same_structure(first, second, alike, indices), strain=_strain_of(tracks, alike))
     one, two = tracks
@@ -167,7 +167,7 @@ def plan_contours(
     )
 
 
-def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float) -> tuple[Cuts, float]:
+def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float | None) -> tuple[Cuts, float]:
     """The cuts of both outlines that meet, and how much the map distorts. Mere cuts play no part in it."""
     thin = [thinned(track) for track in (one, two)]
     first, second = (side.track for side in thin)

@@ -34,6 +34,7 @@ ONE_FORM = 0.01  # what strains less is one form, and may turn
 ROLLED = 2 * np.pi / 3  # what is slender and would turn by more is compared with a map that does not
 BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile becomes a frown
 BENDS_OVER = 0.26  # the same for what becomes its own mirror image
+AS_ASKED = 0.45  # the same where the rest of it does not turn: the mouth of a face
 SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
 GOOD = 0.04  # a map with no more strain than this needs no rival
 LEAST_ROUND = 3  # so many ties say which way round they go
@@ -62,19 +63,19 @@ class Correspondence:
         return np.stack([self.first, self.second], axis=1)
 
 
-def match(first: Track, second: Track, ties: Floats, turned: float = 0.0) -> Correspondence:
+def match(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:
     """Match two outlines, both open or both closed; `ties` (k, 2) are shares that must meet, in a consistent order.
 
-    `turned` is about how much the first is to turn, in radians; 0 leaves it open.
+    `turned` is about how much the first is to turn, in radians; None leaves it open.
     """
     second = second.turned(-turned) if turned else second
     if _turned_over(first, second, ties):
         second = second.mirrored()  # its mirror image is what the first resembles; along it, shares are the same
-    found = _found(first, second, ties, turned != 0.0)
-    if not (turned or len(ties)) and found.strain.turn > ROLLED:
-        found = _bent(first, second, found)
+    found = _found(first, second, ties, turned is not None)
+    if not len(ties) and found.strain.turn > ROLLED:
+        found = _bent(first, second, found, BENDS if turned is None else AS_ASKED)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
-    if not turned and found.strain.distortion > least:
+    if turned is None and found.strain.distortion > least:
         return _stretched(first, second, ties, found.strain.whole) or found
     return found
 
@@ -96,15 +97,14 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     return best
 
 
-def _bent(first: Track, second: Track, rolled: Correspondence) -> Correspondence:
+def _bent(first: Track, second: Track, rolled: Correspondence, most: float) -> Correspondence:
     """The map of outlines that does not roll over, if what is as slender as a line need be bent only so far."""
     found: list[Correspondence] = []
-    most = BENDS
     if not first.closed:
         backwards = not rolled.reversed
         over = _found(first, second.mirrored(), np.zeros((0, 2)), True)
         if over.reversed == backwards and over.strain.distortion < GOOD:  # it is itself, bent over
-            found, most = _tried(first, _run(second, backwards), [over.knots], backwards), BENDS_OVER
+            found, most = _tried(first, _run(second, backwards), [over.knots], backwards), max(most, BENDS_OVER)
         else:
             found = _candidates(first, second, np.zeros((0, 2)), backwards)
     elif _is_slender(first) and _is_slender(second):
