@@ -123,10 +123,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         if plan is None or not same:
             a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
             b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
-            a, b = alike(a, b)
-            if len(a.contours) > 1 or len(b.contours) > 1:
-                a, b = with_bays(*with_islands(a, b), own)
-            plan = plan.with_pair(pair) if plan is not None and plan.made_of(a, b) else plan_pair(a, b, wanted, pair)
+            plan = _planned(pair, a, b, wanted, plan)
         plans.append(plan.led(travel))
     found = hung(plans)
     paired = list(found)
@@ -137,6 +134,18 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
             found.append(plan_lone_shape(shape, pair, places, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     return SpanPlan(first, second, _named(found), by, tuple(troubles))
+
+
+def _planned(pair: ShapePair, first: Shape, second: Shape, take: Take, known: PairPlan | None) -> PairPlan:
+    """The plan of a pair of these shapes; `known`, which was made with the same settings, if it is of these as well."""
+    first, second = alike(first, second)
+    if len(first.contours) > 1 or len(second.contours) > 1:
+        cut = with_islands(first, second)
+        pair = pair if cut == (first, second) else pair.also("islands of it join or divide")
+        first, second = with_bays(*cut, take.hints)
+    if known is not None and known.made_of(first, second):
+        return known.with_pair(pair)
+    return plan_pair(first, second, take, pair)
 
 
 def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:

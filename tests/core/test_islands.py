@@ -131,6 +131,7 @@ def test_one_island_becomes_the_several_that_are_in_its_place(
         near, far = (surface(plan.at(t).shapes[0]).area for t in ((0.01, 0.5) if keys[0] is first else (0.99, 0.5)))
         assert near == pytest.approx(area, rel=0.04), "the pieces make up the whole"
         assert far == pytest.approx((area + surface(second).area) / 2, rel=0.15)
+        assert "islands" in plan.pairs[0].pair.reason
         areas = [shapely.Polygon(outline(contour)).area for contour in plan.at(0.5).shapes[0].contours]
         least = min(shapely.Polygon(outline(part)).area for part in parts)
         assert sum(each > 0.4 * least for each in areas) == len(parts), "none comes from a point"

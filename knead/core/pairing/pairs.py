@@ -1,6 +1,6 @@
 """What pairing finds: shapes that become each other, strokes that do as parts of a line, pieces of a shape."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -48,6 +48,10 @@ class ShapePair:
     def firsts(self) -> tuple[str, ...]:
         """All shapes of the first key that it is made of."""
         return _ids(self.first, self.first_stand)
+
+    def also(self, reason: str) -> "ShapePair":
+        """The same pair with a reason more."""
+        return self if reason in self.reason else replace(self, reason=f"{self.reason}; {reason}")
 
     @property
     def seconds(self) -> tuple[str, ...]:
