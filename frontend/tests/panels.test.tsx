@@ -92,6 +92,9 @@ test("while a change is tried it is weighed against what is kept, and can't be t
   act(() => desk().set({ preview: { key: "k1", span: span(0.5) } }));
   rerender(weighed(span(0.5, { take: tied })));
   expect(screen.getByTestId("balance").textContent).toContain("worse than before (0.20 → 0.50)");
+  act(() => desk().set({ preview: { key: "k1", span: span(0.203) } }));
+  rerender(weighed(span(0.203, { take: tied })));
+  expect(screen.getByTestId("balance").textContent).toContain("worse than before (0.200 → 0.203)");
   expect(screen.queryByText("Take it back")).toBeNull();
   act(() => desk().set({ preview: null }));
 });

@@ -41,6 +41,7 @@ export function Balance({ span, now }: { span: SpanView; now: Figures }) {
   if (state.key !== span.key || Math.abs(change) < 0.002) return null;
   const better = change < 0;
   const words = inWords(before, now);
+  const digits = before.whole.toFixed(2) === now.whole.toFixed(2) ? 3 : 2; // what is better must look better
   return (
     <Box
       role="status"
@@ -68,7 +69,7 @@ export function Balance({ span, now }: { span: SpanView; now: Figures }) {
         <Box component="span" sx={{ fontWeight: 700, color: better ? "success.main" : "error.main" }}>
           {better ? "better than before" : "worse than before"}
         </Box>{" "}
-        ({before.whole.toFixed(2)} → {now.whole.toFixed(2)})
+        ({before.whole.toFixed(digits)} → {now.whole.toFixed(digits)})
       </Typography>
       {!trying && undo && (
         <Button size="small" color="inherit" onClick={() => void step("undo")}>
