@@ -163,3 +163,13 @@ def test_a_transform_keeps_identity_and_form() -> None:
     moved = transformed(contour, np.array([[1.0, 0.0, 7.0], [0.0, 1.0, -3.0]]))
     assert [n.id for n in moved.nodes] == [n.id for n in contour.nodes]
     assert apart(contour, transformed(moved, np.array([[1.0, 0.0, -7.0], [0.0, 1.0, 3.0]]))) < 1e-12
+
+
+@pytest.mark.parametrize("cuts", [1, 20, 1500])
+def test_corners_are_seen_however_finely_an_outline_is_cut(cuts: int) -> None:
+    ends = np.array([node.at for node in star(5).nodes])
+    sides = [np.linspace(a, b, cuts, endpoint=False) for a, b in zip(ends, np.roll(ends, -1, axis=0), strict=True)]
+    ring = polygon([tuple(point) for point in np.concatenate(sides).tolist()])
+    shares, breaks = track_of(ring).corners
+    assert shares == pytest.approx(np.arange(10) / 10, abs=1e-6)
+    assert breaks.min() > 0.9

@@ -23,7 +23,7 @@ T = np.linspace(0.0, 1.0, 2 * STEPS + 1)
 BASIS = bernstein(T)
 SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the derivative, shape (3, 33)
 DENSE = 512  # points that stand for an outline
-HARDLY = 1e-4  # a segment shorter than this share of the whole is hardly there
+HARDLY, FEW = 1e-4, 0.01  # a segment shorter than this share of the whole, and of an even part, is hardly there
 AROUND = np.linspace(-1.0, 1.0, 21)  # where about a point a nearer one is looked for
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
@@ -115,7 +115,7 @@ class Track:
 
         Segments that are hardly there, as tools leave them, have none.
         """
-        kept = np.diff(self.lengths[::STEPS]) >= HARDLY * self.length
+        kept = np.diff(self.lengths[::STEPS]) >= min(HARDLY, FEW / len(self.path)) * self.length
         path, starts = self.path[kept], self.lengths[:-1:STEPS][kept] / max(self.length, 1e-300)
         out, back = _direction(path, (1, 2, 3), 0), _direction(path, (2, 1, 0), 3)
         into = -preceding(back) if self.closed else -back[:-1]
