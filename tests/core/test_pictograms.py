@@ -94,3 +94,20 @@ def test_a_shadow_that_grows_and_darkens_where_it_lies_is_one_shadow() -> None:
 
     found = pairs(ball(60, 32, 40, (16, 4), "#bbbbbb"), ball(160, 56, 24, (60, 6), "#888888"))
     assert found == {(0, 0), (1, 1), (2, 2)}
+
+
+def test_a_bud_that_takes_the_colour_of_its_leaf_stays_a_bud() -> None:
+    stem = stroked(polygon([(100, 60), (104, 30)], closed=False), width=8)
+
+    def key(bud: str, leaf: str, side: int) -> list[Shape]:
+        blade = [(100, 45), (100 + 25 * side, 25), (100 + 50 * side, 45), (100 + 25 * side, 55)]
+        return [filled(ellipse(100, 110, 55, 50), color=bud), filled(polygon(blade), color=leaf), stem]
+
+    assert pairs(key("#d83a4a", "#77aa55", 1), key("#77aa55", "#3a6622", -1)) == {(0, 0), (1, 1), (2, 2)}
+
+
+def test_two_fireflies_that_change_places_keep_their_colours() -> None:
+    left, right = ellipse(60, 100, 20, 20), ellipse(140, 100, 20, 20)
+    first = [filled(left, color="#d83a4a"), filled(right, color="#3a66d8")]
+    second = [filled(left, color="#3a66d8"), filled(right, color="#d83a4a")]
+    assert pairs(first, second) == {(0, 1), (1, 0)}

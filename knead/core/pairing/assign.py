@@ -13,7 +13,7 @@ from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.leftovers import with_leftovers
-from knead.core.pairing.likeness import Portrait, given_name, portrait, unlikeness
+from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, chained_pair
 from knead.core.pairing.rounds import Rows, in_rounds, margin
 from knead.core.pairing.symmetry import symmetric
@@ -22,6 +22,9 @@ ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of t
 SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
 DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
+FAINT = 0.3  # how much paint counts where all may have been painted anew
+ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
+MOST = 0.7  # most of a drawing, by the sizes of its shapes
 SAME, SHADE = 1e-6, 0.04  # distances of colours that are the same, and of those that plainly differ
 DARK, LIGHT = 0.1, 0.98  # black and white are everybody's: that they are the same says nothing
 
@@ -166,11 +169,26 @@ def _by_likeness(
         other = assigned(bent[0], bent[1])
         if other.price_of_strokes + SOONER_CUT < best.price_of_strokes:
             best = other
-    return _named(best)
+    return _named(_recoloured(best, known) or best)
 
 
-def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment:
-    unlike = unlikeness(one.portraits, two.portraits) + TAKEN * _another_has_it(one.portraits, two.portraits)
+def _recoloured(found: _Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment | None:
+    """The same with hardly a look at paint, if more of a drawing then has a partner, and most of it is in its place."""
+    one, two = found.one, found.two
+    if len(found.pairs.rows) == min(len(one.portraits), len(two.portraits)):
+        return None
+    other = _assigned(one, two, known, FAINT)
+    pairs = [(one.portraits[i], two.portraits[j]) for i, j in zip(other.pairs.rows, other.pairs.columns, strict=True)]
+    if len(pairs) <= len(found.pairs.rows) or any(form_gap([a], [b])[0, 0] > ALIKE for a, b in pairs):
+        return None
+    sizes = np.array([max(a.size, b.size) for a, b in pairs])
+    in_place = np.abs([a.centre - b.centre for a, b in pairs]) <= IN_PLACE * sizes
+    return other if sizes[in_place].sum() >= MOST * sizes.sum() else None
+
+
+def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]], paints: float = 1.0) -> _Assignment:
+    unlike = unlikeness(one.portraits, two.portraits, paints)
+    unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
     unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
     found = in_rounds(one.portraits, two.portraits, unlike, known, ALONE)
     return _Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)

@@ -111,15 +111,15 @@ def _harmonics(track: Track, spread: Complexes) -> Floats:
     return np.asarray(series[HARMONICS] / max(float(series[1]), float(series[-1]), 1e-12), dtype=float)
 
 
-def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait]) -> Floats:
+def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait], paints: float = 1.0) -> Floats:
     """How unlike shapes are by kind, paint and form, place left aside, shape (len(first), len(second)).
 
-    0 is the same; from about 1 on two shapes are better left unpaired.
+    0 is the same; from about 1 on two shapes are better left unpaired. `paints` is how much paint counts.
     """
     kind = _gaps([p.kind for p in first], [p.kind for p in second]) * np.array([0.9, 0.5, 1.2])
     paint = _paint_gaps(first, second)
     holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
-    total = kind.sum(axis=2) + 1.5 * paint**2 / (paint**2 + TINT**2) + 0.15 * holes + form_gap(first, second)
+    total = kind.sum(axis=2) + paints * 1.5 * paint**2 / (paint**2 + TINT**2) + 0.15 * holes + form_gap(first, second)
     return np.asarray(total, dtype=float)
 
 
