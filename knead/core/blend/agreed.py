@@ -61,7 +61,7 @@ def _cost(plans: list[ContourPlan], sure: list[float]) -> float:
     apart = float(np.average(np.abs(a * first + b - second), weights=weights)) / max(size, 1e-9)
     strain = float(np.average([plan.strain for plan in plans], weights=[plan.length for plan in plans]))
     turn = abs(float(np.angle(a)))
-    led = any(similarity.between(own, float(np.angle(a))) <= ALIKE for own in sure)
+    led = any(similarity.between(one, float(np.angle(a))) <= ALIKE for one in sure)
     astray = turn > FAR and strain > UNLIKE and apart > LOOSE and not led
     return strain + shrunk + TURN * turn / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
 

@@ -94,16 +94,15 @@ def _leftovers(
     for of_first, shape in ((True, first), (False, second)):
         lone = [one if of_first else two for one, two in matches if (two if of_first else one) is None]
         holes = are_holes([track_of(contour) for contour in shape.contours]) if lone else []
-        turn, here, there = body.motion[0], body.start, body.end
+        (a, b), there = body.motion, body.end
         if not of_first:
-            turn, here, there = 1.0 / turn, there, here
+            a, b, there = 1.0 / a, -b / a, body.start
         for k in [k for k in lone if k is not None]:
             contour = shape.contours[k]
-            away = turn * (_middle(contour) - here)
+            target, backwards = a * _middle(contour) + b, flipped and not of_first
             if holes[k] is False and contour.closed:
-                target, backwards = there + away / max(abs(turn), 1.0), (area(path_of(contour)) > 0) != onward
-            else:
-                target, backwards = there + away, flipped and not of_first
+                target = there + (target - there) / max(abs(a), 1.0)
+                backwards = (area(path_of(contour)) > 0) != onward
             found.append(plan_lone(contour, k, of_first, target, backwards))
     return found
 

@@ -5,6 +5,7 @@ spread over them (Sederberg, Gao, Wang and Mu 1993, "2-D Shape Blending: An Intr
 stretch by themselves, so that the curve leaves a node as the edges do.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -144,22 +145,30 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     raw = np.angle(two * np.conj(one) + 1e-300)
     start = int(np.argmax(weights)) if closed else 0
     order = np.roll(np.arange(len(raw)), -start)
-    begun = raw[start] + _branch(angle - raw[start])
-    steps = np.diff(raw[order])
-    steps -= _branch(steps)
-    unwrapped = np.empty(len(raw))
-    if len(steps) and np.abs(steps).max() < PLAIN:
-        unwrapped[order] = begun + np.append(0.0, np.cumsum(steps))
-        if not closed or abs(unwrapped[order[-1]] - begun) <= ROUND:
-            return unwrapped
-    for lag in LAGS:
-        memory = begun if closed else angle
-        for k, share in zip(order.tolist(), np.minimum(1.0, lag * weights[order] / whole).tolist(), strict=True):
-            unwrapped[k] = raw[k] + _branch(memory - raw[k])
-            memory += share * (unwrapped[k] - memory)
-        if not closed or abs(unwrapped[order[-1]] - unwrapped[start]) <= ROUND:
-            return unwrapped
+    begun = float(raw[start] + _branch(angle - raw[start]))
+    for turns in _followed(raw[order], weights[order] / whole, begun, begun if closed else angle):
+        if not closed or abs(turns[-1] - turns[0]) <= ROUND:
+            found = np.empty(len(raw))
+            found[order] = turns
+            return found
     return None
+
+
+def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Iterator[Floats]:
+    """How much edges turn, one after the other, of which `raw` tells that but for whole rounds: several answers.
+
+    First as the edge before, where no step is doubtful; then as those before, of ever larger parts of the outline.
+    """
+    steps = np.diff(raw)
+    steps -= _branch(steps)
+    if len(steps) and np.abs(steps).max() < PLAIN:
+        yield begun + np.append(0.0, np.cumsum(steps))
+    for lag in LAGS:
+        turns, memory = np.empty(len(raw)), expected
+        for k, share in enumerate(np.minimum(1.0, lag * shares).tolist()):
+            turns[k] = raw[k] + _branch(memory - raw[k])
+            memory += share * (turns[k] - memory)
+        yield turns
 
 
 def _branch(gap: Floats | float) -> Floats:
