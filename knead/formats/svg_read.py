@@ -303,19 +303,14 @@ def _contour(path: Floats, closed: bool) -> Contour:
 
 
 def _shut(contour: Contour, stroke: Stroke | None) -> Contour:
-    """What looks as if it were closed is closed: what is only filled, and a line that ends where it began.
-
-    Many tools leave the end of such a path out. It is a round all the same, and what it becomes may be turned.
-    """
+    """What ends where it began is closed, if it looks as if it were: many tools leave the end of such a path out."""
     path = path_of(contour).copy()
     size = float(np.ptp(path, axis=(0, 1)).max())
     meets = float(np.hypot(*(path[-1, 3] - path[0, 0]))) <= MEETS * size
-    if contour.closed or size == 0.0 or (stroke is not None and not (meets and _has_no_seam(path, stroke))):
+    if contour.closed or size == 0.0 or not meets or (stroke is not None and not _has_no_seam(path, stroke)):
         return contour
-    if meets:
-        path[-1, 3] = path[0, 0]
-        return contour_of(path, True)
-    return contour_of(np.concatenate([path, _line(path[-1, 3], path[0, 0])[None]]), True)
+    path[-1, 3] = path[0, 0]
+    return contour_of(path, True)
 
 
 def _has_no_seam(path: Floats, stroke: Stroke) -> bool:

@@ -173,3 +173,16 @@ def test_a_sign_turns_with_its_arrow_though_its_frame_could_turn_less(degrees: f
     second = filled(*(turned(c, degrees, 1.0, (200, 200)) for c in (leaning, backwards(bent))))
     plan = plan_span(drawing(first), drawing(second), Take())
     assert math.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=12)
+
+
+@pytest.mark.parametrize("which", [(True, True), (True, False), (False, True)])
+def test_what_is_filled_alone_is_a_round_though_its_outline_is_open(which: tuple[bool, bool]) -> None:
+    """One could take its ends for those of a line, which go to ends."""
+    square = [(100, 100), (300, 100), (300, 300), (100, 300)]
+    begun_elsewhere = [*square[2:], *square[:2]]
+    keys = [polygon(ring, closed=not is_open) for ring, is_open in zip((square, begun_elsewhere), which, strict=True)]
+    plan = plan_span(drawing(filled(keys[0])), drawing(filled(keys[1])), Take())
+    (shape,) = plan.at(0.5).shapes
+    half = shapely.Polygon(outline(shape.contours[0]))
+    assert half.symmetric_difference(shapely.box(100, 100, 300, 300)).area < 1
+    assert shape.contours[0].closed

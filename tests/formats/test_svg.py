@@ -65,7 +65,7 @@ CORNERED = "M10 10H50V50L10 10"
     [
         (ROUND, "", True),
         (CORNERED, "", True),
-        ("M10 10H50V50", "", True),
+        ("M10 10H50V50", "", False),
         ("M10 10H50V50H10L10.003 10.002", "", True),
         (ROUND, 'fill="none" stroke="black"', True),
         (ROUND, 'fill="none" stroke="black" stroke-linecap="square"', False),
@@ -74,7 +74,7 @@ CORNERED = "M10 10H50V50L10 10"
         ("M10 10H50V50", 'stroke="black" stroke-linecap="round" stroke-linejoin="round"', False),
     ],
 )
-def test_a_path_that_looks_closed_is_closed(path: str, attributes: str, shut: bool) -> None:
+def test_a_path_that_ends_where_it_began_is_closed_if_it_looks_so(path: str, attributes: str, shut: bool) -> None:
     (contour,) = read(f'<path d="{path}" {attributes}/>').shapes[0].contours
     assert contour.closed == shut
     ring = outline(contour)

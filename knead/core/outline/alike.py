@@ -3,6 +3,7 @@
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.shut import shut
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Node, Shape
 
@@ -12,8 +13,10 @@ NEARLY = 0.2  # a line whose ends are nearer than this share of its length is ne
 def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
     """The shapes with contours that can be laid on each other; they look as they did.
 
-    A line that is nearly a ring opens the ring; any other goes out and back along itself, as a mouth that is shut.
+    What is filled alone is closed. A line that is nearly a ring opens the ring; any other goes out and back along
+    itself, as a mouth that is shut.
     """
+    first, second = shut(first), shut(second)
     kinds = [{contour.closed for contour in shape.contours} for shape in (first, second)]
     if kinds == [{False}, {True}]:
         return _met(first, second)
