@@ -186,3 +186,12 @@ def test_what_is_filled_alone_is_a_round_though_its_outline_is_open(which: tuple
     half = shapely.Polygon(outline(shape.contours[0]))
     assert half.symmetric_difference(shapely.box(100, 100, 300, 300)).area < 1
     assert shape.contours[0].closed
+
+
+def test_a_fill_whose_outline_is_open_divides_as_well() -> None:
+    whole = polygon([(100, 100), (300, 100), (300, 300), (100, 300)], closed=False)
+    halves = [polygon([(x, 105), (x + 90, 105), (x + 90, 295), (x, 295)], closed=False) for x in (100, 210)]
+    plan = plan_span(drawing(filled(whole)), drawing(*map(filled, halves)), Take())
+    assert [pair.pair.kind for pair in plan.pairs] == ["divides", "divides"]
+    parts = [surface(shape) for shape in plan.at(0.01).shapes]
+    assert shapely.union_all(parts).area == pytest.approx(40_000, rel=0.02)

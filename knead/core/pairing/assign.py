@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
+from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.foremost import foremost
@@ -37,6 +38,7 @@ def pair_shapes(
     Several choices of one shape join or divide it. `ties` are shapes that hints tie: they become each other, or parts
     of lines that do.
     """
+    first, second = (side.model_copy(update={"shapes": tuple(map(shut, side.shapes))}) for side in (first, second))
     left, right = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     one, two = dict(left), dict(right)
     found: list[ShapePair] = []

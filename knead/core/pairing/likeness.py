@@ -8,7 +8,6 @@ import numpy as np
 from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Complexes, Floats, Ints, area
 from knead.core.geometry.mirror import mates
-from knead.core.geometry.shut import shut
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Paint, Shape
 
@@ -71,7 +70,6 @@ def mirror_mates(forms: Sequence[Form], upright: bool) -> Ints | None:
 
 def portrait(shape: Shape) -> Portrait:
     """Measure a shape."""
-    shape = shut(shape)
     tracks = [track_of(contour) for contour in shape.contours]
     main = max(tracks, key=lambda track: track.length)
     form = form_of(main)
