@@ -9,7 +9,7 @@ import shapely
 from knead.core.blend.islands import with_islands
 from knead.core.blend.solid import prepare
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Shape, Take
+from knead.core.model import Contour, Hint, HintEnd, Point, Shape, Take
 from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, star, turned
 
 
@@ -195,3 +195,46 @@ def test_a_fill_whose_outline_is_open_divides_as_well() -> None:
     assert [pair.pair.kind for pair in plan.pairs] == ["divides", "divides"]
     parts = [surface(shape) for shape in plan.at(0.01).shapes]
     assert shapely.union_all(parts).area == pytest.approx(40_000, rel=0.02)
+
+
+def test_a_hint_on_a_shape_that_divides_lets_it_divide() -> None:
+    whole = filled(box(100, 100, 200, 200))
+    halves = [filled(box(x, 105, 90, 190)) for x in (100, 210)]
+    for half, at in zip(halves, ((100, 100), (300, 100)), strict=True):
+        there = half.contours[0].nodes[0 if half is halves[0] else 1].at
+        hint = Hint(
+            first=HintEnd(shape=whole.id, at=Point(*at)), second=HintEnd(shape=half.id, at=there), name="corner"
+        )
+        plan = plan_span(drawing(whole), drawing(*halves), Take(hints=(hint,)))
+        assert [pair.pair.kind for pair in plan.pairs] == ["divides", "divides"]
+        assert not plan.troubles
+
+
+def crossed_out() -> tuple[Shape, Shape, Shape, Shape]:
+    """A lantern and its stand; and both crossed out, the pieces shared out among two shapes as it comes."""
+    lantern, stand = filled(box(160, 60, 80, 160)), filled(box(120, 260, 160, 20))
+    cross = polygon([(110, 190), (280, 90), (290, 105), (120, 205)])
+    upper = polygon([(160, 60), (240, 60), (240, 95), (160, 142)])
+    lower = polygon([(160, 200), (240, 152), (240, 220), (160, 220)])
+    return lantern, stand, filled(upper, box(120, 260, 160, 20)), filled(lower, cross)
+
+
+@pytest.mark.parametrize("turned_round", [False, True])
+def test_pieces_that_lie_in_other_shapes_go_to_those_in_whose_place_they_lie(turned_round: bool) -> None:
+    lantern, stand, one, two = crossed_out()
+    first, second = ((lantern, stand), (one, two))[:: -1 if turned_round else 1]
+    plan = plan_span(drawing(*first), drawing(*second), Take())
+    pairs = {(p.pair.first, p.pair.second) for p in plan.pairs}
+    wanted = {(lantern.id, one.id), (lantern.id, two.id), (stand.id, one.id)}
+    assert pairs == ({(b, a) for a, b in wanted} if turned_round else wanted)
+    seen = shapely.union_all([surface(shape) for shape in plan.at(0.999 if turned_round else 0.001).shapes])
+    assert surface(lantern).difference(seen.buffer(1)).area < 30
+    half = shapely.union_all([surface(shape) for shape in plan.at(0.5).shapes])
+    assert half.intersection(shapely.box(120, 255, 280, 285)).area > 3000, "the stand stands"
+
+
+def test_shapes_that_move_are_not_taken_for_others_that_lie_where_they_were() -> None:
+    *_, one, two = crossed_out()
+    moved = [filled(*(turned(c, 0, 1.0, (90.0, 130.0)) for c in shape.contours)) for shape in (one, two)]
+    plan = plan_span(drawing(one, two), drawing(*moved), Take())
+    assert {(p.pair.first, p.pair.second) for p in plan.pairs} == {(one.id, moved[0].id), (two.id, moved[1].id)}

@@ -15,7 +15,8 @@ from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs
 from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait, unlikeness
-from knead.core.pairing.pairs import ShapePair, chained_pair
+from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
+from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.rounds import Rows, in_rounds, margin
 from knead.core.pairing.symmetry import symmetric
 
@@ -66,9 +67,11 @@ def pair_shapes(
     lines = chains(list(left.values())), chains(list(right.values()))
     lines, bound = _tied(lines, ties, left, right)
     for chain, twin_chain in bound:
-        found.append(chained_pair(chain, twin_chain, 1.0, "tied by a hint"))
+        found.append(chained_pair(chain, twin_chain, TIE, TIED))
     settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second]
     pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
+    free = [p for p in pairs if p.kind == "pair" and (p not in found or p.reason == TIED)]
+    pairs = regrouped(pairs, free, first.shapes, second.shapes)
     pairs = absorbed(pairs, first.shapes, second.shapes)
     return with_leftovers(pairs, first.shapes, second.shapes)
 

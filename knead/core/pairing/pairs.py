@@ -10,6 +10,10 @@ from knead.core.model import Contour, Shape
 from knead.core.pairing.chains import Chain, may_chain
 from knead.core.pairing.likeness import is_ring, portrait
 
+TIED, TIE = (
+    "tied by a hint",
+    0.94,
+)  # why shapes are a pair that a hint ties, and how sure that is: they may still divide
 Kind = Literal["pair", "recut", "joins", "divides"]
 
 

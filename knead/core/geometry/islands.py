@@ -1,0 +1,56 @@
+"""Islands of a filled shape, and pieces of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from knead.core.geometry.parting import parted
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import Track, track_of
+from knead.core.model import Contour, Shape
+
+ROUND = np.linspace(0.0, 1.0, 129)[:-1]
+
+
+@dataclass(frozen=True)
+class Island:
+    """An outline with the holes in it, by their indices, and what it fills."""
+
+    contours: tuple[int, ...]
+    place: shapely.Geometry
+
+
+def is_flat(shape: Shape) -> bool:
+    """Whether it is filled alone, so that cuts in it would not show, and all its contours are closed."""
+    return shape.fill is not None and shape.stroke is None and all(contour.closed for contour in shape.contours)
+
+
+def islands_of(contours: Sequence[Contour]) -> list[Island]:
+    """The islands of a shape; none where its outlines cross each other, or enclose nothing."""
+    rings = [_ring(track_of(contour)) for contour in contours]
+    tree = shapely.STRtree(rings)
+    meet = tree.query(rings, predicate="intersects").T.tolist()
+    if any(ring.area == 0.0 for ring in rings) or any(rings[k].overlaps(rings[j]) for k, j in meet):
+        return []
+    around: list[list[int]] = [[] for _ in rings]
+    for k, j in tree.query(rings, predicate="within").T.tolist():
+        around[k] += [j] if j != k else []
+    found = []
+    for k, ring in enumerate(rings):
+        if len(around[k]) % 2 == 0:
+            holes = [j for j, outer in enumerate(around) if k in outer and len(outer) == len(around[k]) + 1]
+            found.append(Island((k, *holes), ring.difference(shapely.union_all([rings[j] for j in holes]))))
+    return found
+
+
+def _ring(track: Track) -> shapely.Geometry:
+    return shapely.Polygon(as_points(track.sketch(ROUND))).buffer(0)
+
+
+def pieces_of(island: Shape, parts: Sequence[shapely.Geometry]) -> list[tuple[Contour, ...]] | None:
+    """The contours of an island's pieces, one for each part, placed and as large as these; None if it can't be cut."""
+    seeds, areas = np.array([complex(*part.centroid.coords[0]) for part in parts]), [part.area for part in parts]
+    pieces = [piece.contours for piece in parted(island, seeds, np.array(areas) / sum(areas))]
+    return None if pieces[0] == island.contours else pieces

@@ -1,0 +1,129 @@
+"""Islands that are shared out among shapes otherwise in the two keys: they go to those in whose place they lie.
+
+A drawing tool writes what has one colour as one path, or several, as it comes.
+"""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from knead.core.geometry.islands import Island, is_flat, islands_of, pieces_of
+from knead.core.model import Contour, Paint, Shape
+from knead.core.pairing.pairs import TIED, Kind, ShapePair, Stand
+
+LIES = 0.4  # the share of an island's area that lies in another's place, if it is a part of it
+BETTER, MOST = 1.2, 0.5  # how much more area must lie in its place than in the pairs as they were, and how much of all
+SURE = 0.8  # how sure such pairs are
+REASON = "of one colour, and in one place"
+
+Places = dict[str, list[Island]]  # the islands of shapes by their ids
+Links = dict[
+    tuple[str, int], dict[str, shapely.Geometry]
+]  # where an island goes: to shapes, and to which place of each
+
+
+@dataclass(frozen=True)
+class _Sides:
+    """Shapes of one colour in both keys, by their ids."""
+
+    first: dict[str, Shape]
+    second: dict[str, Shape]
+
+
+def regrouped(
+    pairs: list[ShapePair], free: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]
+) -> list[ShapePair]:
+    """The pairs, with those `free` ones of a colour made anew of which then plainly more stays in its place."""
+    for sides in _by_paint(free, first, second):
+        own = [p for p in free if p.first in sides.first or p.second in sides.second]
+        if all(p.first in {None, *sides.first} and p.second in {None, *sides.second} for p in own):
+            found = _anew(sides, own)
+            pairs = pairs if found is None else [p for p in pairs if p not in own] + found
+    return pairs
+
+
+def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[_Sides]:
+    """Filled shapes that may be paired anew, three or more of a colour of which one has several contours."""
+    found: dict[Paint, _Sides] = {}
+    ids = {p.first for p in free} | {p.second for p in free}
+    for k, shapes in enumerate((first, second)):
+        for shape in shapes:
+            if shape.id in ids and is_flat(shape) and shape.fill:
+                sides = found.setdefault(shape.fill.paint, _Sides({}, {}))
+                (sides.second if k else sides.first)[shape.id] = shape
+    return [
+        sides
+        for sides in found.values()
+        if sides.first
+        and sides.second
+        and len(sides.first) + len(sides.second) > 2
+        and any(len(s.contours) > 1 for s in (*sides.first.values(), *sides.second.values()))
+    ]
+
+
+def _anew(sides: _Sides, pairs: list[ShapePair]) -> list[ShapePair] | None:
+    """Pairs of these shapes by where their islands lie, if that is plainly better than the pairs as they are."""
+    one, two = ({name: islands_of(s.contours) for name, s in side.items()} for side in (sides.first, sides.second))
+    if not all(one.values()) or not all(two.values()):
+        return None
+    wholes = [{name: shapely.union_all([i.place for i in own]) for name, own in side.items()} for side in (one, two)]
+    now = sum(wholes[0][p.first].intersection(wholes[1][p.second]).area for p in pairs if p.first and p.second)
+    forth, back, kept = _links(one, two)
+    least = MOST * min(sum(place.area for place in side.values()) for side in wholes)
+    groups = sorted({(a, b) for (a, _), to in forth.items() for b in to})
+    reached = {a for a, _ in groups}, {b for _, b in groups}
+    lost = any(p.first and p.second and (p.first not in reached[0] or p.second not in reached[1]) for p in pairs)
+    untied = any(p.reason == TIED and (p.first, p.second) not in groups for p in pairs)
+    if lost or untied or kept <= max(BETTER * now, least):
+        return None
+    forms = _forms(sides.first, one, forth), _forms(sides.second, two, back)
+    found = []
+    for a, b in groups:
+        divides, joins = (sum(group[k] == name for group in groups) > 1 for k, name in ((0, a), (1, b)))
+        stands = Stand(forms[0][a, b], (a,)) if divides else None, Stand(forms[1][b, a], (b,)) if joins else None
+        kind: Kind = "divides" if divides else "joins" if joins else "pair"
+        found.append(ShapePair(a, b, SURE, REASON, kind, *stands))
+    return found + [p for p in pairs if p.first not in reached[0] and p.second not in reached[1]]
+
+
+def _links(one: Places, two: Places) -> tuple[Links, Links, float]:
+    """Where the islands of both sides go, and how much area stays in its place by that."""
+    forth: Links = defaultdict(dict)
+    back: Links = defaultdict(dict)
+    kept = 0.0
+    names = [[(name, k) for name, own in side.items() for k in range(len(own))] for side in (one, two)]
+    places = [np.array([island.place for own in side.values() for island in own]) for side in (one, two)]
+    shared, areas = np.zeros((len(places[0]), len(places[1]))), [shapely.area(side) for side in places]
+    meet = np.nonzero(shapely.intersects(places[0][:, None], places[1][None]))
+    shared[meet] = shapely.area(shapely.intersection(places[0][meet[0]], places[1][meet[1]]))
+    most = [shared == shared.max(axis=1, keepdims=True), shared == shared.max(axis=0, keepdims=True)]
+    goes = (most[0] & (shared > LIES * areas[0][:, None])) | (most[1] & (shared > LIES * areas[1][None]))
+    for i, j in np.argwhere(goes).tolist():
+        (a, k), (b, n) = names[0][i], names[1][j]
+        forth[a, k][b] = forth[a, k].get(b, shapely.Polygon()).union(places[1][j])
+        back[b, n][a] = back[b, n].get(a, shapely.Polygon()).union(places[0][i])
+        kept += float(shared[i, j])
+    return forth, back, kept
+
+
+def _forms(shapes: dict[str, Shape], islands: Places, links: Links) -> dict[tuple[str, str], Shape]:
+    """What of each shape goes to each other: its islands, or pieces of them; those that go nowhere go with the most."""
+    found: dict[tuple[str, str], Shape] = {}
+    for name, own in islands.items():
+        contours: dict[str, list[Contour]] = defaultdict(list)
+        lone: list[Contour] = []
+        for k, island in enumerate(own):
+            kept = tuple(shapes[name].contours[i] for i in island.contours)
+            targets = links.get((name, k), {})
+            whole = shapes[name].model_copy(update={"contours": kept})
+            pieces = pieces_of(whole, list(targets.values())) if len(targets) > 1 else None
+            for n, target in enumerate(targets):
+                contours[target] += pieces[n] if pieces else kept
+            lone += kept if not targets else ()
+        if contours:
+            max(contours.values(), key=len).extend(lone)
+        found |= {(name, b): shapes[name].model_copy(update={"contours": tuple(rows)}) for b, rows in contours.items()}
+    return found
