@@ -69,13 +69,13 @@ class SpanPlan:
 
     def partner(self, shape_id: str, point: Floats, from_first: bool) -> tuple[str, Point] | None:
         """The shape of the other key, and the point on it, that a point on a key's shape becomes today."""
-        for pair in self.pairs:
-            own, others = pair.pair.firsts, pair.pair.seconds
-            if not from_first:
-                own, others = others, own
-            found = pair.partner(point, from_first) if shape_id in own and others else None
+        drawing = self.second if from_first else self.first
+        ways = [pair for pair in self.pairs if shape_id in (pair.pair.firsts if from_first else pair.pair.seconds)]
+        # of a shape that divides, the piece on whose outline it is
+        for pair in sorted(ways, key=lambda pair: pair.away(point, from_first)):
+            others = pair.pair.seconds if from_first else pair.pair.firsts
+            found = pair.partner(point, from_first) if others else None
             if found is not None:
-                drawing = self.second if from_first else self.first
                 shapes = [shape for shape in drawing.shapes if shape.id in others]
                 return min(shapes, key=lambda shape: _gap(shape, found)).id, found
         return None

@@ -238,3 +238,16 @@ def test_shapes_that_move_are_not_taken_for_others_that_lie_where_they_were() ->
     moved = [filled(*(turned(c, 0, 1.0, (90.0, 130.0)) for c in shape.contours)) for shape in (one, two)]
     plan = plan_span(drawing(one, two), drawing(*moved), Take())
     assert {(p.pair.first, p.pair.second) for p in plan.pairs} == {(one.id, moved[0].id), (two.id, moved[1].id)}
+
+
+def test_a_point_of_a_shape_that_divides_goes_where_its_piece_goes() -> None:
+    lantern, stand, one, two = crossed_out()
+    plan = plan_span(drawing(lantern, stand), drawing(one, two), Take())
+    for at, shape in (((200.0, 60.0), one), ((200.0, 220.0), two)):
+        partner = plan.partner(lantern.id, np.array(at), from_first=True)
+        assert partner is not None
+        assert partner[0] == shape.id
+        assert abs(complex(*partner[1]) - complex(*at)) < 25
+        back = plan.partner(shape.id, np.array(partner[1]), from_first=False)
+        assert back is not None
+        assert abs(complex(*back[1]) - complex(*at)) < 1

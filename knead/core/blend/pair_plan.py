@@ -342,6 +342,11 @@ class PairPlan:
             return [(piece.identity, piece.first, piece.second) for piece in self.pieces]
         return [(self.identity, self.first_id, self.second_id)]
 
+    def away(self, point: Floats, from_first: bool) -> float:
+        """How far a point is from what of a key's shape goes this way."""
+        source = self.paint.first if from_first else self.paint.second
+        return nearest_contour([even_track(contour) for contour in source.contours], point)[2]
+
     def partner(self, point: Floats, from_first: bool) -> Point | None:
         """The point of the other key that a point on one key's outline becomes today."""
         source, target = (self.paint.first, self.paint.second)[:: 1 if from_first else -1]
