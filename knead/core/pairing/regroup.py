@@ -20,9 +20,7 @@ SURE = 0.8  # how sure such pairs are
 REASON = "of one colour, and in one place"
 
 Places = dict[str, list[Island]]  # the islands of shapes by their ids
-Links = dict[
-    tuple[str, int], dict[str, shapely.Geometry]
-]  # where an island goes: to shapes, and to which place of each
+Links = dict[tuple[str, int], dict[str, shapely.Geometry]]  # to which shapes an island goes, and to which place of each
 
 
 @dataclass(frozen=True)
@@ -73,7 +71,8 @@ def _anew(sides: _Sides, pairs: list[ShapePair]) -> list[ShapePair] | None:
     now = sum(wholes[0][p.first].intersection(wholes[1][p.second]).area for p in pairs if p.first and p.second)
     forth, back, kept = _links(one, two)
     least = MOST * min(sum(place.area for place in side.values()) for side in wholes)
-    groups = sorted({(a, b) for (a, _), to in forth.items() for b in to})
+    linked = {(a, b) for (a, _), to in forth.items() for b in to}
+    groups = [(a, b) for a in sides.first for b in sides.second if (a, b) in linked]
     reached = {a for a, _ in groups}, {b for _, b in groups}
     lost = any(p.first and p.second and (p.first not in reached[0] or p.second not in reached[1]) for p in pairs)
     untied = any(p.reason == TIED and (p.first, p.second) not in groups for p in pairs)
