@@ -231,6 +231,8 @@ def test_pieces_that_lie_in_other_shapes_go_to_those_in_whose_place_they_lie(tur
     assert surface(lantern).difference(seen.buffer(1)).area < 30
     half = shapely.union_all([surface(shape) for shape in plan.at(0.5).shapes])
     assert half.intersection(shapely.box(120, 255, 280, 285)).area > 3000, "the stand stands"
+    names = [node.id for shape in plan.at(0.5).shapes for contour in shape.contours for node in contour.nodes]
+    assert len(set(names)) == len(names), "it can be kept as a drawing"
 
 
 def test_shapes_that_move_are_not_taken_for_others_that_lie_where_they_were() -> None:

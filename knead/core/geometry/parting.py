@@ -21,10 +21,11 @@ def parted(shape: Shape, seeds: Complexes, shares: Floats) -> list[Shape]:
     pieces = _divided(paths, seeds, shares, np.arange(len(seeds)))
     if pieces is None:
         return [shape] * len(seeds)
+    begin = shape.contours[0].nodes[0].id  # not the shape's: a piece of it may be parted again
     found = []
     for number in range(len(seeds)):
         contours = [contour_of(path, True) for path in pieces[number]]
-        named = tuple(_named(contour, f"{shape.id}~{number}~{k}") for k, contour in enumerate(contours))
+        named = tuple(_named(contour, f"{begin}~{number}~{k}") for k, contour in enumerate(contours))
         found.append(shape.model_copy(update={"contours": named}))
     return found
 
