@@ -6,6 +6,7 @@ from threading import Lock
 
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Take
+from knead.service.recent import Recent
 
 MOST = 400
 
@@ -20,7 +21,7 @@ class PlanCache:
 
     def __init__(self) -> None:
         self._plans: OrderedDict[Name, Future[SpanPlan]] = OrderedDict()
-        self._latest: OrderedDict[str, SpanPlan] = OrderedDict()
+        self._latest: Recent[str, SpanPlan] = Recent(MOST)
         self._lock = Lock()
 
     def get(self, span: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
@@ -33,19 +34,16 @@ class PlanCache:
             made = made or Future()
             self._plans[name] = made
             self._plans.move_to_end(name)
-            latest = self._latest.get(span)
+            while len(self._plans) > MOST:
+                self._plans.popitem(last=False)
         if mine:
             try:
+                latest = self._latest.found([span]).get(span)
                 made.set_result(plan_span(first, second, settings, latest))
             except BaseException as error:
                 with self._lock:
                     self._plans.pop(name, None)
                 made.set_exception(error)
         plan = made.result()
-        with self._lock:
-            self._latest[span] = plan
-            self._latest.move_to_end(span)
-            for kept in (self._plans, self._latest):
-                while len(kept) > MOST:
-                    kept.popitem(last=False)
+        self._latest.keep({span: plan})
         return plan

@@ -55,15 +55,15 @@ def _cost(plans: list[ContourPlan], sure: list[float]) -> float:
     samples = [plan.samples() for plan in plans]
     first, second, weights = (np.concatenate(side) for side in zip(*samples, strict=True))
     a, b = similarity.fit(first, second, weights)
-    own = np.array([_turn(*each) for each in samples]) - np.angle(a)
+    turn = float(np.angle(a))
+    own = np.array([_turn(*each) for each in samples]) - turn
     shrunk = float(np.average(1.0 - np.abs(np.cos(own / 2)), weights=[plan.length for plan in plans]))
     size = float(np.sqrt(np.average(np.abs(second - np.average(second, weights=weights)) ** 2, weights=weights)))
     apart = float(np.average(np.abs(a * first + b - second), weights=weights)) / max(size, 1e-9)
     strain = float(np.average([plan.strain for plan in plans], weights=[plan.length for plan in plans]))
-    turn = abs(float(np.angle(a)))
-    led = any(similarity.between(one, float(np.angle(a))) <= ALIKE for one in sure)
-    astray = turn > FAR and strain > UNLIKE and apart > LOOSE and not led
-    return strain + shrunk + TURN * turn / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
+    led = any(similarity.between(one, turn) <= ALIKE for one in sure)
+    astray = abs(turn) > FAR and strain > UNLIKE and apart > LOOSE and not led
+    return strain + shrunk + TURN * abs(turn) / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
 
 
 def _turn(first: Complexes, second: Complexes, weights: Floats) -> float:

@@ -14,7 +14,7 @@ import shapely
 from shapely.ops import nearest_points
 
 from knead.core.geometry.bezier import Floats, area, contour_of, cut, path_of, points_at, reversed_path
-from knead.core.geometry.similarity import as_points
+from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track, measure, track_of
 from knead.core.model import Contour, Hint, Node, Point, Shape
 from knead.core.outline.matching import match
@@ -23,7 +23,7 @@ from knead.core.pairing.contours import are_holes, pair_contours
 
 Sides = tuple[list[shapely.Polygon], list[shapely.Polygon]]  # the rings of both shapes, one a contour
 
-ROUND = np.linspace(0.0, 1.0, 257)[:-1]
+PLACES = 256  # at which an outline is seen
 AT_NODE = 1e-3  # a parameter so near to a node is at it
 THIN = 0.02  # what fills less than this of its hull is a line that goes there and back, and has no bays
 UNLIKE = 0.1  # outlines that are laid on each other with less distortion are one form, maybe turned
@@ -46,15 +46,11 @@ def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Sha
     tied = [(i, j) for _, i, j, _, _ in ends if holes[i] == others[j]]
     pairs = pair_contours(one, two, tied)
     there = {i: j for i, j in pairs if i is not None and j is not None}
-    rings = [_ring(track) for track in one], [_ring(track) for track in two]
+    rings = [ring_of(track, PLACES) for track in one], [ring_of(track, PLACES) for track in two]
     for i in [i for i, j in there.items() if holes[i] and others[j] and (i, j) not in tied]:
         if _changed_places(i, there, rings, (one, two)):
             del there[i]
     return _opened(first, rings, there), _opened(second, rings[::-1], {j: i for i, j in there.items()})
-
-
-def _ring(track: Track) -> shapely.Polygon:
-    return shapely.Polygon(as_points(track.sketch(ROUND))).buffer(0)
 
 
 def _edge(k: int, rings: list[shapely.Polygon], among: Iterable[int]) -> int | None:

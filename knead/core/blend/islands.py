@@ -5,10 +5,9 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
-from knead.core.geometry.islands import Island, is_flat, islands_of, pieces_of
+from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, pieces_of
 from knead.core.model import Contour, Shape
 
-LIES = 0.4  # an island that lies with more of its area than this in the place of another has a part of it
 SLIGHT = 0.15  # what is smaller, by the largest of them, is no part
 MOST = 0.5  # the share of an island's area that its parts must have together
 
@@ -21,7 +20,7 @@ def with_islands(first: Shape, second: Shape) -> tuple[Shape, Shape]:
     """
     if not (is_flat(first) and is_flat(second)):
         return first, second
-    if {n.id for c in first.contours for n in c.nodes} & {n.id for c in second.contours for n in c.nodes}:
+    if set(first.node_ids) & set(second.node_ids):
         return first, second
     one, two = islands_of(first.contours), islands_of(second.contours)
     if not one or not two or len(one) == len(two):

@@ -11,7 +11,8 @@ from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Shape
 
-ROUND = np.linspace(0.0, 1.0, 129)[:-1]
+PLACES = 128  # at which an outline is seen
+LIES = 0.4  # an island that lies with more of its area than this in the place of another is a part of it
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ def is_flat(shape: Shape) -> bool:
 
 def islands_of(contours: Sequence[Contour]) -> list[Island]:
     """The islands of a shape; none where its outlines cross each other, or enclose nothing."""
-    rings = [_ring(track_of(contour)) for contour in contours]
+    rings = [ring_of(track_of(contour), PLACES) for contour in contours]
     tree = shapely.STRtree(rings)
     meet = tree.query(rings, predicate="intersects").T.tolist()
     if any(ring.area == 0.0 for ring in rings) or any(rings[k].overlaps(rings[j]) for k, j in meet):
@@ -45,8 +46,9 @@ def islands_of(contours: Sequence[Contour]) -> list[Island]:
     return found
 
 
-def _ring(track: Track) -> shapely.Geometry:
-    return shapely.Polygon(as_points(track.sketch(ROUND))).buffer(0)
+def ring_of(track: Track, places: int) -> shapely.Geometry:
+    """What a closed outline encloses, seen at so many even places."""
+    return shapely.Polygon(as_points(track.sketch(np.arange(places) / places))).buffer(0)
 
 
 def pieces_of(island: Shape, parts: Sequence[shapely.Geometry]) -> list[tuple[Contour, ...]] | None:

@@ -3,18 +3,19 @@
 import numpy as np
 import shapely
 
-from knead.core.geometry.similarity import as_points
+from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track
 from knead.core.pairing.likeness import form_gap, form_of
 from knead.core.pairing.rounds import in_rounds
 
 NEVER = 1e6
+PLACES = 64  # at which an outline is seen
 WITHIN, OUT = 0.9, 0.5  # a contour lies in another if so much of it does, not if less does; between, that is unsure
 
 
 def are_holes(tracks: list[Track]) -> list[bool | None]:
     """Whether each is a hole: closed, and within an odd number of other closed ones. None where that is unsure."""
-    rings = [_ring(track) for track in tracks]
+    rings = [ring_of(track, PLACES) if track.closed else shapely.Polygon() for track in tracks]
     within = [[_share(other, ring) for j, other in enumerate(rings) if j != k] for k, ring in enumerate(rings)]
     return [
         None if any(OUT < share <= WITHIN for share in shares) else sum(share > WITHIN for share in shares) % 2 == 1
@@ -25,12 +26,6 @@ def are_holes(tracks: list[Track]) -> list[bool | None]:
 def _share(outer: shapely.Geometry, inner: shapely.Geometry) -> float:
     """How much of one ring lies in another, larger one."""
     return float(outer.intersection(inner).area / inner.area) if outer.area > inner.area > 0.0 else 0.0
-
-
-def _ring(track: Track) -> shapely.Geometry:
-    if not track.closed:
-        return shapely.Polygon()
-    return shapely.Polygon(as_points(track.sketch(np.linspace(0, 1, 65)[:-1]))).buffer(0)
 
 
 def _alike(one: Track, two: Track, *holes: bool | None) -> bool:

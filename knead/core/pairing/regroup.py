@@ -10,11 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from knead.core.geometry.islands import Island, is_flat, islands_of, pieces_of
+from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, pieces_of
 from knead.core.model import Contour, Paint, Shape
 from knead.core.pairing.pairs import TIED, Kind, ShapePair, Stand
 
-LIES = 0.4  # the share of an island's area that lies in another's place, if it is a part of it
 BETTER, MOST = 1.2, 0.5  # how much more area must lie in its place than in the pairs as they were, and how much of all
 SURE = 0.8  # how sure such pairs are
 REASON = "of one colour, and in one place"
