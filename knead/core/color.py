@@ -1,4 +1,4 @@
-"""Colours in OKLab, where straight ways between two colours look even (Ottosson 2020)."""
+"""Colours in OKLab, where straight ways between two colours look even (Ottosson 2020), and how alike they look."""
 
 from functools import lru_cache
 
@@ -21,6 +21,7 @@ _TO_LAB = np.array(
     ]
 )
 _FROM_LMS, _FROM_LAB = np.linalg.inv(_TO_LMS), np.linalg.inv(_TO_LAB)
+_TOE = 0.206, 0.03, 1.206 / 1.03
 
 
 @lru_cache(maxsize=4096)
@@ -29,6 +30,22 @@ def to_oklab(color: str) -> Floats:
     srgb = np.array([int(color[k : k + 2], 16) for k in (1, 3, 5)]) / 255.0
     linear = np.where(srgb <= 0.04045, srgb / 12.92, ((srgb + 0.055) / 1.055) ** 2.4)
     found = np.asarray(_TO_LAB @ np.cbrt(_TO_LMS @ linear), dtype=float)
+    found.flags.writeable = False
+    return found
+
+
+@lru_cache(maxsize=4096)
+def as_seen(color: str) -> Floats:
+    """The same in a space whose distances tell how alike colours look, shape (3,), not to be written to.
+
+    OKLab tells nearly black colours apart as no eye does. Lightness gets the toe of Ottosson (2021), and what is dark has
+    as much less of the other two.
+    """
+    lab = to_oklab(color)
+    light, (start, bend, steep) = float(lab[0]), _TOE
+    toe = steep * light - start
+    seen = 0.5 * (toe + (toe**2 + 4.0 * bend * steep * light) ** 0.5)
+    found = np.asarray(lab * (seen / max(light, 1e-12)), dtype=float)
     found.flags.writeable = False
     return found
 

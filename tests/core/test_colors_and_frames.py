@@ -4,7 +4,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knead.core.color import to_hex, to_oklab
+from knead.core.color import as_seen, to_hex, to_oklab
 from knead.core.model import Ease, Key, Layer, Span, Take
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, places
@@ -25,6 +25,13 @@ def test_between_two_greys_there_are_only_greys(one: int, two: int, t: float) ->
     red, green, blue = (int(mixed[k : k + 2], 16) for k in (1, 3, 5))
     assert max(red, green, blue) - min(red, green, blue) <= 1
     assert min(one, two) - 1 <= green <= max(one, two) + 1
+
+
+@given(st.tuples(*[st.integers(0, 12)] * 3), st.tuples(*[st.integers(0, 12)] * 3))
+def test_blacks_look_alike_and_what_differs_plainly_looks_different(one: tuple[int, ...], two: tuple[int, ...]) -> None:
+    a, b = (as_seen("#" + "".join(f"{value:02x}" for value in color)) for color in (one, two))
+    assert np.linalg.norm(a - b) < 0.1
+    assert np.linalg.norm(a - as_seen("#333333")) > 0.1
 
 
 def test_what_no_screen_can_show_is_clipped_to_what_it_can() -> None:

@@ -1,6 +1,7 @@
 """Which shape becomes which, and what happens to those without partner."""
 
 import random
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -8,7 +9,7 @@ import shapely
 
 from knead.core.color import to_hex, to_oklab
 from knead.core.inbetween import plan_span
-from knead.core.model import Drawing, Fill, Paint, PairChoice, Take
+from knead.core.model import Contour, Drawing, Fill, Paint, PairChoice, Take
 from tests.forms import blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
 
 
@@ -42,6 +43,31 @@ def test_a_shape_of_another_colour_does_not_take_the_place() -> None:
     red2, blue2 = filled(ellipse(300, 110, 44, 40), color="#c42a22"), filled(ellipse(100, 110, 40, 44), color="#2a44c4")
     plan = plan_span(drawing(red, blue), drawing(blue2, red2), Take())
     assert {(p.first_id, p.second_id) for p in plan.pairs} == {(red.id, red2.id), (blue.id, blue2.id)}
+
+
+def test_nearly_black_is_black() -> None:
+    """Tools write black in many ways; no eye tells them apart, and so the left eye stays the left one."""
+
+    def face(left: str, right: str, round_: float) -> tuple[Drawing, list[str]]:
+        head = filled(ellipse(200, 200, 150, 160), color="#ddaa77")
+        eyes = [filled(ellipse(x, 180, 14, 14 * round_), color=color) for x, color in ((182, left), (218, right))]
+        return drawing(head, *eyes), [head.id, *(eye.id for eye in eyes)]
+
+    (first, one), (second, two) = face("#050504", "#000000", 1.0), face("#000000", "#030000", 0.9)
+    found = {(p.first_id, p.second_id) for p in plan_span(first, second, Take()).pairs}
+    assert found == set(zip(one, two, strict=True))
+
+
+def test_a_line_of_which_a_stroke_is_missing_is_not_stretched_over_the_rest() -> None:
+    """Five strokes are one line, of which the first is gone in the second key: the others stay what they are."""
+    line = wave(6, 400)
+    bones = [Contour(nodes=ends) for ends in pairwise(line.nodes)]
+    first, second = ([stroked(turned(c, degrees)) for c in bones] for degrees in (0, 20))
+    plan = plan_span(drawing(*first), drawing(*second[1:]), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {
+        (first[0].id, None),
+        *((a.id, b.id) for a, b in zip(first[1:], second[1:], strict=True)),
+    }
 
 
 @pytest.mark.parametrize("degrees", [0, 60, 135, 180])

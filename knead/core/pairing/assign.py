@@ -22,6 +22,7 @@ from knead.core.pairing.symmetry import symmetric
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
+MISSING = 0.5  # how much of what a line costs must be saved, so that its strokes are each looked at
 DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
 FAINT = 0.3  # how much paint counts where all may have been painted anew
@@ -134,6 +135,17 @@ class _Assignment:
     unlike: Floats
 
     @property
+    def paired(self) -> list[tuple[Chain, Chain]]:
+        """The lines and shapes that become each other."""
+        pairs = zip(self.pairs.rows, self.pairs.columns, strict=True)
+        return [(self.one.chains[i], self.two.chains[j]) for i, j in pairs]
+
+    def price_of_whole(self, one: Chain, two: Chain) -> float:
+        """What all strokes of two lines that become each other cost."""
+        cost = self.pairs.cost[self.one.chains.index(one), self.two.chains.index(two)]
+        return max(len(one.links), len(two.links)) * float(cost)
+
+    @property
     def price_of_strokes(self) -> float:
         """What all strokes cost: each as much as the line that it is part of."""
         counts = [np.array([len(chain.links) for chain in sheet.chains]) for sheet in (self.one, self.two)]
@@ -159,13 +171,15 @@ def _by_likeness(
     def assigned(one: Sequence[Chain], two: Sequence[Chain]) -> _Assignment:
         return _assigned(_sheet(one, first), _sheet(two, second), known)
 
+    def loosened(found: _Assignment, cut: Sequence[Chain]) -> _Assignment:
+        sides = found.one.chains, found.two.chains
+        one, two = ([part for c in side for part in (c.parts() if c in cut else [c])] for side in sides)
+        return assigned(one, two)
+
     best = assigned(left, right)
     # a line that was cut alike in both keys, or bends sharply at a cut in one of them, is better left cut
     for chain in [c for c in (*left, *right) if len(c.links) > 1]:
-        loose = [
-            [part for c in side.chains for part in (c.parts() if c is chain else [c])] for side in (best.one, best.two)
-        ]
-        other = assigned(loose[0], loose[1])
+        other = loosened(best, [chain])
         if other.pairs.price(ALONE) < best.pairs.price(ALONE):
             best = other
     # strokes that meet at a corner may be one line that was cut elsewhere in the other key
@@ -174,6 +188,12 @@ def _by_likeness(
         other = assigned(bent[0], bent[1])
         if other.price_of_strokes + SOONER_CUT < best.price_of_strokes:
             best = other
+    # and so is one of which a stroke is missing in one key: most of what the whole of it costs is saved then
+    for both in best.paired:
+        if all(len(chain.links) > 1 for chain in both):
+            other = loosened(best, both)
+            if best.price_of_strokes - other.price_of_strokes > MISSING * best.price_of_whole(*both):
+                best = other
     return _named(_recoloured(best, known) or best)
 
 

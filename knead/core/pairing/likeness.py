@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.color import to_oklab
+from knead.core.color import as_seen
 from knead.core.geometry.bezier import Complexes, Floats, Ints, area
 from knead.core.geometry.mirror import mates
 from knead.core.geometry.track import Track, track_of
@@ -92,7 +92,7 @@ def is_ring(track: Track) -> bool:
 
 
 def _lab(paint: Paint | None) -> Floats | None:
-    return None if paint is None else np.append(to_oklab(paint.color), 0.5 * paint.opacity)
+    return None if paint is None else np.append(as_seen(paint.color), 0.5 * paint.opacity)
 
 
 def given_name(name: str) -> str | None:
