@@ -38,8 +38,8 @@ def to_oklab(color: str) -> Floats:
 def as_seen(color: str) -> Floats:
     """The same in a space whose distances tell how alike colours look, shape (3,), not to be written to.
 
-    OKLab tells nearly black colours apart as no eye does. Lightness gets the toe of Ottosson (2021), and what is dark has
-    as much less of the other two.
+    OKLab tells nearly black colours apart as no eye does. Lightness gets the toe of Ottosson (2021), and what is
+    dark has as much less of the other two.
     """
     lab = to_oklab(color)
     light, (start, bend, steep) = float(lab[0]), _TOE
