@@ -21,7 +21,7 @@ _TO_LAB = np.array(
     ]
 )
 _FROM_LMS, _FROM_LAB = np.linalg.inv(_TO_LMS), np.linalg.inv(_TO_LAB)
-_TOE = 0.206, 0.03, 1.206 / 1.03
+_TOE, _DARK = (0.206, 0.03, 1.206 / 1.03), 0.3
 
 
 @lru_cache(maxsize=4096)
@@ -38,14 +38,14 @@ def to_oklab(color: str) -> Floats:
 def as_seen(color: str) -> Floats:
     """The same in a space whose distances tell how alike colours look, shape (3,), not to be written to.
 
-    OKLab tells nearly black colours apart as no eye does. Lightness gets the toe of Ottosson (2021), and what is
-    dark has as much less of the other two.
+    OKLab tells nearly black colours apart as no eye does. Lightness gets the toe of Ottosson (2021), and below `_DARK`
+    there is less and less of the other two.
     """
     lab = to_oklab(color)
     light, (start, bend, steep) = float(lab[0]), _TOE
     toe = steep * light - start
     seen = 0.5 * (toe + (toe**2 + 4.0 * bend * steep * light) ** 0.5)
-    found = np.asarray(lab * (seen / max(light, 1e-12)), dtype=float)
+    found = np.append(seen, lab[1:] * min(light / _DARK, 1.0))
     found.flags.writeable = False
     return found
 

@@ -26,7 +26,7 @@ OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
-BENT = np.pi / 4  # what turns by less than this against its neighbour is the right way round
+BENT = 0.1  # what turns by less than this against its neighbour is the right way round
 FEW = 24  # so many points of a closed form at most tell how it rests
 
 
@@ -133,7 +133,10 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairP
 
 
 def _kept(plan: PairPlan, mates: list[Body]) -> float:
-    """The share of its points that are on a neighbour in both keys, or off it, less that of all that change."""
+    """The share of its points that are on a neighbour in both keys, or off it, less that of all that change.
+
+    A neighbour that it is on with all its points in both keys, as the face of a clock, tells nothing.
+    """
     few = slice(None, None, -(-len(plan.body.first) // FEW))
     gaps = np.array(
         [
@@ -144,8 +147,10 @@ def _kept(plan: PairPlan, mates: list[Body]) -> float:
             for side, points in enumerate((plan.body.first, plan.body.second))
         ]
     ) / max(plan.body.size, 1e-9)
+    gaps = gaps[:, (gaps >= RESTS).any(axis=(0, 2))]
     on, off = gaps < RESTS, gaps > FREE
-    return float(np.mean((on.all(axis=0) | off.all(axis=0)) * 1.0 - (on.any(axis=0) & off.any(axis=0))))
+    kept = (on.all(axis=0) | off.all(axis=0)) * 1.0 - (on.any(axis=0) & off.any(axis=0))
+    return float(kept.mean()) if kept.size else 0.0
 
 
 def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int]) -> list[PairPlan]:

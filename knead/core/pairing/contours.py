@@ -6,7 +6,8 @@ import shapely
 from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track
 from knead.core.pairing.likeness import form_gap, form_of
-from knead.core.pairing.rounds import in_rounds
+from knead.core.pairing.rounds import in_rounds, staying
+from knead.core.pairing.symmetry import FAIR, symmetric
 
 NEVER = 1e6
 PLACES = 64  # at which an outline is seen
@@ -49,7 +50,14 @@ def pair_contours(
         one, two = [forms[0][i] for i in left], [forms[1][j] for j in right]
         unlike = np.array([[not _alike(first[i], second[j], holes[0][i], holes[1][j]) for j in right] for i in left])
         known = [(forms[0][i], forms[1][j]) for i, j in pairs]
-        chosen = in_rounds(one, two, form_gap(one, two) + NEVER * unlike, known, NEVER / 4)
+        gaps = form_gap(one, two) + NEVER * unlike
+        chosen = in_rounds(one, two, gaps, known, NEVER / 4)
+        if len(left) != len(right):  # where some have no partner, how they lie among each other tells little
+            stay = staying(one, two, gaps, NEVER / 4)
+            chosen = stay if stay.price(NEVER / 4) < chosen.price(NEVER / 4) else chosen
+        mirrored = symmetric(one, two, chosen, NEVER / 4)
+        if mirrored and len(mirrored.rows) == len(chosen.rows) and mirrored.price(0.0) < FAIR * chosen.price(0.0):
+            chosen = mirrored
         pairs += [(left[i], right[j]) for i, j in zip(chosen.rows.tolist(), chosen.columns.tolist(), strict=True)]
     found: list[tuple[int | None, int | None]] = sorted(pairs)
     found += [(i, None) for i in range(len(first)) if all(i != p for p, _ in pairs)]

@@ -10,10 +10,15 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from knead.core.color import as_seen
 from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, pieces_of
 from knead.core.model import Contour, Paint, Shape
+from knead.core.pairing.likeness import Portrait, portrait, unlikeness
 from knead.core.pairing.pairs import TIED, Kind, ShapePair, Stand
+from knead.core.pairing.rounds import Rows, in_rounds
 
+SHADE = 0.04  # colours nearer than this are one
+ALONE, CHEAPER = 0.5, 0.3  # what an island costs that stays alone, and how much must be saved
 BETTER, MOST = 1.2, 0.5  # how much more area must lie in its place than in the pairs as they were, and how much of all
 SURE = 0.8  # how sure such pairs are
 REASON = "of one colour, and in one place"
@@ -34,10 +39,12 @@ def regrouped(
     pairs: list[ShapePair], free: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]
 ) -> list[ShapePair]:
     """The pairs, with those `free` ones of a colour made anew of which then plainly more stays in its place."""
+    one, two = {s.id: s for s in first}, {s.id: s for s in second}
     for sides in _by_paint(free, first, second):
         own = [p for p in free if p.first in sides.first or p.second in sides.second]
         if all(p.first in {None, *sides.first} and p.second in {None, *sides.second} for p in own):
-            found = _anew(sides, own)
+            known = [(one[p.first], two[p.second]) for p in pairs if p.first and p.second and p not in own]
+            found = _anew(sides, own, known)
             pairs = pairs if found is None else [p for p in pairs if p not in own] + found
     return pairs
 
@@ -49,7 +56,8 @@ def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     for k, shapes in enumerate((first, second)):
         for shape in shapes:
             if shape.id in ids and is_flat(shape) and shape.fill:
-                sides = found.setdefault(shape.fill.paint, _Sides({}, {}))
+                paint = next((other for other in found if _is_one(other, shape.fill.paint)), shape.fill.paint)
+                sides = found.setdefault(paint, _Sides({}, {}))
                 (sides.second if k else sides.first)[shape.id] = shape
     return [
         sides
@@ -61,21 +69,34 @@ def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     ]
 
 
-def _anew(sides: _Sides, pairs: list[ShapePair]) -> list[ShapePair] | None:
-    """Pairs of these shapes by where their islands lie, if that is plainly better than the pairs as they are."""
+def _is_one(one: Paint, two: Paint) -> bool:
+    """Whether two paints look the same."""
+    plain = one.gradient is None and two.gradient is None and one.opacity == two.opacity
+    return one == two or (plain and float(np.linalg.norm(as_seen(one.color) - as_seen(two.color))) < SHADE)
+
+
+def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]) -> list[ShapePair] | None:
+    """Pairs of these shapes by their islands, if that is plainly better than the pairs as they are."""
     one, two = ({name: islands_of(s.contours) for name, s in side.items()} for side in (sides.first, sides.second))
     if not all(one.values()) or not all(two.values()):
         return None
-    wholes = [{name: shapely.union_all([i.place for i in own]) for name, own in side.items()} for side in (one, two)]
-    now = sum(wholes[0][p.first].intersection(wholes[1][p.second]).area for p in pairs if p.first and p.second)
-    forth, back, kept = _links(one, two)
-    least = MOST * min(sum(place.area for place in side.values()) for side in wholes)
+    for shared in (_in_place(one, two, pairs), _alike(sides, one, two, pairs, known)):
+        found = shared and _shared_out(sides, one, two, pairs, *shared)
+        if found:
+            return found
+    return None
+
+
+def _shared_out(
+    sides: _Sides, one: Places, two: Places, pairs: list[ShapePair], forth: Links, back: Links
+) -> list[ShapePair] | None:
+    """The pairs for where islands go; None if a shape would lose its partner by that, or a hint what it ties."""
     linked = {(a, b) for (a, _), to in forth.items() for b in to}
     groups = [(a, b) for a in sides.first for b in sides.second if (a, b) in linked]
     reached = {a for a, _ in groups}, {b for _, b in groups}
     lost = any(p.first and p.second and (p.first not in reached[0] or p.second not in reached[1]) for p in pairs)
     untied = any(p.reason == TIED and (p.first, p.second) not in groups for p in pairs)
-    if lost or untied or kept <= max(BETTER * now, least):
+    if lost or untied:
         return None
     forms = _forms(sides.first, one, forth), _forms(sides.second, two, back)
     found = []
@@ -85,6 +106,54 @@ def _anew(sides: _Sides, pairs: list[ShapePair]) -> list[ShapePair] | None:
         kind: Kind = "divides" if divides else "joins" if joins else "pair"
         found.append(ShapePair(a, b, SURE, REASON, kind, *stands))
     return found + [p for p in pairs if p.first not in reached[0] and p.second not in reached[1]]
+
+
+def _alike(
+    sides: _Sides, one: Places, two: Places, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]
+) -> tuple[Links, Links] | None:
+    """Where islands go that are paired as if each were a shape, if that is plainly cheaper."""
+    rows, columns = _pieces(sides.first, one), _pieces(sides.second, two)
+    stood = [(portrait(a), portrait(b)) for a, b in known]
+
+    def assigned(looks: Sequence[Portrait], others: Sequence[Portrait]) -> Rows:
+        return in_rounds(looks, others, unlikeness(looks, others), stood, ALONE)
+
+    found = assigned([look for _, look in rows], [look for _, look in columns])
+    whole = assigned(*([portrait(shape) for shape in side.values()] for side in (sides.first, sides.second)))
+    i, j = ({name: k for k, name in enumerate(side)} for side in (sides.first, sides.second))
+    as_is = 0.0
+    for p in pairs:
+        if p.first and p.second:
+            as_is += max(len(one[p.first]), len(two[p.second])) * min(whole.cost[i[p.first], j[p.second]], 2 * ALONE)
+        else:
+            as_is += ALONE * len(one[p.first] if p.first else two[p.second or ""])
+    if found.price(ALONE) + CHEAPER > as_is:
+        return None
+    forth: Links = defaultdict(dict)
+    back: Links = defaultdict(dict)
+    for row, column in zip(found.rows, found.columns, strict=True):
+        (a, k), (b, n) = rows[row][0], columns[column][0]
+        forth[a, k][b], back[b, n][a] = two[b][n].place, one[a][k].place
+    return forth, back
+
+
+def _pieces(shapes: dict[str, Shape], islands: Places) -> list[tuple[tuple[str, int], Portrait]]:
+    """Each island by its shape's id and its number, and what it is like."""
+
+    def look(name: str, island: Island) -> Portrait:
+        kept = tuple(shapes[name].contours[c] for c in island.contours)
+        return portrait(shapes[name].model_copy(update={"contours": kept}))
+
+    return [((name, k), look(name, island)) for name, own in islands.items() for k, island in enumerate(own)]
+
+
+def _in_place(one: Places, two: Places, pairs: list[ShapePair]) -> tuple[Links, Links] | None:
+    """Where islands go that lie in the place of others, if plainly more stays in its place by that."""
+    wholes = [{name: shapely.union_all([i.place for i in own]) for name, own in side.items()} for side in (one, two)]
+    now = sum(wholes[0][p.first].intersection(wholes[1][p.second]).area for p in pairs if p.first and p.second)
+    forth, back, kept = _links(one, two)
+    least = MOST * min(sum(place.area for place in side.values()) for side in wholes)
+    return None if kept <= max(BETTER * now, least) else (forth, back)
 
 
 def _links(one: Places, two: Places) -> tuple[Links, Links, float]:

@@ -101,6 +101,14 @@ def _by_motion(
     return found
 
 
+def staying(one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float) -> Rows:
+    """The same if the whole stays in its place."""
+    size = max(extent(one), extent(two), 1e-9)
+    far = np.abs(centres(one)[:, None] - centres(two)[None]) / size
+    cost = np.asarray(unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, 0.0), dtype=float)
+    return Rows(*cheapest(cost, alone), cost)
+
+
 def margin(cost: Floats, i: int, j: int, alone: float) -> float:
     """How much better a pair is than what either side could do instead, 0 to 1."""
     others = np.concatenate([np.delete(cost[i], j), np.delete(cost[:, j], i), [2 * alone]])

@@ -1,0 +1,100 @@
+"""Faces as drawing tools write them: all that has one colour in one path, or in several, as it comes."""
+
+import pytest
+import shapely
+
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Contour, Shape, Take
+from tests.forms import begun_at, drawing, ellipse, filled, outline, polygon, turned
+
+SKIN, INK = "#ffcc4d", "#292f33"
+BROWS = [polygon([(x - 20, 118), (x, 108), (x + 20, 118), (x + 20, 124), (x, 116), (x - 20, 124)]) for x in (150, 250)]
+SMILE = polygon([(150, 250), (200, 268), (250, 250), (235, 285), (200, 296), (165, 285)])
+GRIN = polygon([(130, 240), (270, 240), (262, 290), (235, 325), (200, 336), (165, 325), (138, 290)])
+WINK = turned(GRIN, 0, 0.5, (152, 24))
+
+
+def ink(*contours: Contour, color: str = INK) -> Shape:
+    return filled(*contours, color=color)
+
+
+def head() -> Shape:
+    return filled(ellipse(200, 200, 150, 150), color=SKIN)
+
+
+def middles(plan: SpanPlan, t: float) -> dict[str, list[complex]]:
+    """Where the outlines of each inked shape are, by the ids of the two shapes it is made of."""
+    names = {p.identity: f"{p.first_id}>{p.second_id}" for p in plan.pairs}
+    return {
+        names[shape.id]: [complex(*shapely.Polygon(outline(c)).centroid.coords[0]) for c in shape.contours]
+        for shape in plan.at(t).shapes
+        if shape.fill and shape.fill.paint.color != SKIN
+    }
+
+
+@pytest.mark.parametrize("turned_round", [False, True])
+@pytest.mark.parametrize("tint", [INK, "#2b2f34"])
+def test_two_eyes_of_one_path_become_the_eyes_that_are_a_path_each(turned_round: bool, tint: str) -> None:
+    """Though they move and grow, and a mouth of their colour appears."""
+    eyes = ink(ellipse(140, 190, 16, 16), ellipse(260, 190, 16, 16))
+    left, right = (ink(ellipse(x, 140, 16, 28), color=tint) for x in (150, 250))
+    mouth = ink(GRIN, color=tint)
+    first, second = (drawing(head(), eyes), drawing(head(), mouth, left, right))[:: -1 if turned_round else 1]
+    plan = plan_span(first, second, Take())
+    pairs = {(p.first_id, p.second_id) for p in plan.pairs}
+    assert {(eyes.id, left.id), (eyes.id, right.id)} <= {pair[:: -1 if turned_round else 1] for pair in pairs}
+    half = [middle for own in middles(plan, 0.5).values() for middle in own if middle.imag < 220]
+    assert sorted(half, key=lambda z: z.real) == pytest.approx([145 + 165j, 255 + 165j], abs=4)
+
+
+def test_a_mouth_becomes_the_mouth_though_brows_and_an_eye_are_in_its_path() -> None:
+    """The eye that winks is the very form of it, and of all in the path it lies nearest to their middle."""
+    first = drawing(head(), ink(ellipse(150, 180, 16, 26)), ink(*BROWS, WINK, SMILE))
+    shut = polygon([(125, 190), (140, 172), (165, 172), (180, 190), (165, 182), (140, 182)])
+    second = drawing(head(), ink(shut), ink(GRIN), filled(ellipse(250, 170, 40, 40), color="#f5f8fa"))
+    plan = plan_span(first, second, Take())
+    mouth = next(p for p in plan.pairs if p.second_id == second.shapes[2].id)
+    assert [c.first_contour for c in mouth.contours if c.second_contour == 0] == [3]
+
+
+@pytest.mark.parametrize(("low", "start"), [(4, 0), (-4, 3), (0, 2)])
+def test_what_is_symmetric_in_one_path_pairs_symmetrically(low: int, start: int) -> None:
+    """An eye with its brow in one outline becomes an eye and a brow, on both sides alike, though drawn by hand."""
+    glare = [(110, 110), (180, 135), (186, 150), (176, 185), (150, 185), (142, 150), (105, 125)]
+    brow = [(150, 60), (180, 95), (186, 130), (165, 125), (150, 95)]
+    eye = [(110, 155), (140, 162), (170, 155), (165, 168), (140, 174), (115, 168)]
+
+    def both(points: list[tuple[int, int]], lower: int = 0) -> list[Contour]:
+        right = polygon([(400.0 - x, float(y + lower)) for x, y in reversed(points)])
+        return [polygon([(float(x), float(y)) for x, y in points]), begun_at(right, start)]
+
+    first, second = ink(SMILE, *both(glare, low)), ink(*both(eye), *both(brow), SMILE)
+    (pair,) = plan_span(drawing(first), drawing(second), Take()).pairs
+    partners = {c.first_contour: c.second_contour for c in pair.contours if c.second_contour is not None}
+    assert partners[0] == 4
+    assert (partners[1], partners[2]) in {(0, 1), (2, 3)}
+
+
+@pytest.mark.parametrize("hours", [1, 2, 3, 4, 5, -2, -4])
+def test_the_hand_of_a_clock_goes_round_its_pin(hours: int) -> None:
+    """Its ends are alike, and it lies on the face with all of it, all the way."""
+    hand = turned(polygon([(-6, 6), (-6, -94), (6, -94), (6, 6)]), 30)
+    long = filled(turned(polygon([(-6, 6), (-6, -120), (6, -120), (6, 6)]), 0, 1.0, (200, 200)), color=INK)
+    face = filled(ellipse(200, 200, 160, 160), color="#e1e8ed")
+
+    def clock(turn: float) -> list[Shape]:
+        placed = turned(turned(hand, turn), 0, 1.0, (200, 200))
+        return [
+            shape.model_copy(
+                update={"id": f"{shape.id}{turn}", "contours": tuple(begun_at(c, 2) for c in shape.contours)}
+            )
+            for shape in (face, long, filled(placed, color=INK))
+        ]
+
+    plan = plan_span(drawing(*clock(0)), drawing(*clock(30 * hours)), Take())
+    for t in (0.25, 0.5, 0.75):
+        shapes = plan.at(t).shapes
+        on_pin = [
+            shape for shape in shapes if shapely.Polygon(outline(shape.contours[0])).covers(shapely.Point(200, 200))
+        ]
+        assert len(on_pin) == 3
