@@ -96,7 +96,7 @@ def preceding(rows: NDArray[T]) -> NDArray[T]:
 def bernstein(t: Floats) -> Floats:
     """How much each of a cubic's four control points counts at parameters t, shape (4, len(t))."""
     s = 1.0 - t
-    return np.stack([s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t])
+    return np.array([s * s * s, 3 * s * s * t, 3 * s * t * t, t * t * t])
 
 
 def points_at(path: Floats, params: Floats) -> Floats:
@@ -109,8 +109,8 @@ def points_at(path: Floats, params: Floats) -> Floats:
 
 def locate(path: Floats, params: Floats) -> tuple[Ints, Floats]:
     """Split parameters into segment indices and fractions in 0..1."""
-    index = np.clip(np.floor(params).astype(np.int64), 0, len(path) - 1)
-    return index, np.clip(params - index, 0.0, 1.0)
+    index = np.floor(params).astype(np.int64).clip(0, len(path) - 1)
+    return index, (params - index).clip(0.0, 1.0)
 
 
 def subsegments(segments: NDArray[Number], t0: Floats, t1: Floats) -> NDArray[Number]:
@@ -118,7 +118,7 @@ def subsegments(segments: NDArray[Number], t0: Floats, t1: Floats) -> NDArray[Nu
 
     Shapes (k, 4, 2), or (k, 4) of complex numbers; (k,), (k,).
     """
-    ends = np.stack([t0, t0, t0, t1]).reshape(4, *_as_rows(t0, segments))
+    ends = np.array([t0, t0, t0, t1]).reshape(4, *_as_rows(t0, segments))
     polar: NDArray[Number] = segments[None]
     for rows in ([0, 0], [0, 1, 1], [0, 1, 2, 2]):  # the forms at t0 go on at t0, and the last one at t1 as well
         t = ends[-len(rows) :]
@@ -134,7 +134,7 @@ def cut(path: NDArray[Number], params: Floats) -> NDArray[Number]:
     """
     pieces = params[:-1]
     index = np.floor(pieces + 1e-12).astype(np.int64)
-    t0, t1 = np.clip(pieces - index, 0.0, 1.0), np.clip(params[1:] - index, 0.0, 1.0)
+    t0, t1 = (pieces - index).clip(0.0, 1.0), (params[1:] - index).clip(0.0, 1.0)
     segments = path[index % len(path)]
     whole = (t0 <= 0.0) & (t1 >= 1.0)
     return np.where(whole.reshape(_as_rows(whole, path)), segments, subsegments(segments, t0, t1))
@@ -148,9 +148,9 @@ def _as_rows(values: NDArray[T], segments: NDArray[np.generic]) -> tuple[int, ..
 def straight(path: Floats) -> NDArray[np.bool_]:
     """Which segments are straight lines, run through without turning back; shape (segments,)."""
     step = (path[:, 3] - path[:, 0])[:, None]
-    handles, square = path[:, 1:3] - path[:, :1], np.sum(step**2, axis=2)
-    along = np.sum(handles * step, axis=2) / np.maximum(square, 1e-300)
-    off = np.sum((handles - along[..., None] * step) ** 2, axis=2)
+    handles, square = path[:, 1:3] - path[:, :1], (step**2).sum(axis=2)
+    along = (handles * step).sum(axis=2) / np.maximum(square, 1e-300)
+    off = ((handles - along[..., None] * step) ** 2).sum(axis=2)
     inside = (along >= -STRAIGHT) & (along <= 1.0 + STRAIGHT)
     return np.asarray(np.all(inside & (off <= STRAIGHT**2 * square), axis=1))
 
@@ -180,7 +180,7 @@ def area(path: Floats) -> float:
         return a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
 
     twenty = 6 * cross(p0, p1) + 3 * cross(p0, p2) + cross(p0, p3) + 3 * cross(p1, p2) + 3 * cross(p1, p3)
-    return float(np.sum(twenty + 6 * cross(p2, p3)) / 20.0)
+    return float((twenty + 6 * cross(p2, p3)).sum() / 20.0)
 
 
 def transformed(contour: Contour, matrix: Floats) -> Contour:

@@ -99,10 +99,11 @@ class Track:
         So it is where the speed is a parabola through that at the start, the middle and the end. Shape (4, stretches),
         the last row the whole.
         """
-        speeds = np.abs(np.diff(as_complex(self.path), axis=1) @ SPEED_BASIS)
+        z = as_complex(self.path)
+        speeds = np.abs((z[:, 1:] - z[:, :-1]) @ SPEED_BASIS)
         start, middle, end = (speeds[:, k : k + 2 * STEPS - 1 : 2].ravel() for k in range(3))
         rise, bow = 0.5 * (4 * middle - 3 * start - end), 2 / 3 * (start + end - 2 * middle)
-        return np.stack([start, rise, bow, (start + 4 * middle + end) / 6])
+        return np.array([start, rise, bow, (start + 4 * middle + end) / 6])
 
     def points(self, shares: Floats) -> Floats:
         """Points at shares, shape (len(shares), 2)."""
@@ -147,9 +148,9 @@ class Track:
         parts = -(-DENSE // (STEPS * len(self.path)))
         path = as_complex(self.path)
         points = np.append((path @ _even_basis(STEPS * parts)).ravel(), path[-1, 3])
-        chords = np.abs(np.diff(points)).reshape(-1, parts)
+        chords = np.abs(points[1:] - points[:-1]).reshape(-1, parts)
         whole = chords.sum(axis=1)
-        chords *= (np.diff(self.lengths) / np.where(whole > 0, whole, 1.0))[:, None]
+        chords *= ((self.lengths[1:] - self.lengths[:-1]) / np.where(whole > 0, whole, 1.0))[:, None]
         return np.append(0.0, np.cumsum(chords)) / max(self.length, 1e-300), points
 
     def sketch(self, shares: Floats) -> Complexes:
@@ -207,8 +208,8 @@ def measure(path: Floats, closed: bool) -> Track:
     """
     params = np.arange(len(path) * STEPS + 1) / STEPS
     z = as_complex(path) @ BASIS
-    halves = np.abs(np.diff(z, axis=1))
-    chords = np.abs(np.diff(z[:, ::2], axis=1))
+    halves = np.abs(z[:, 1:] - z[:, :-1])
+    chords = np.abs(z[:, 2::2] - z[:, :-2:2])
     lengths = (4.0 * (halves[:, ::2] + halves[:, 1::2]) - chords) / 3.0
     return Track(path, closed, params, np.concatenate([[0.0], np.cumsum(lengths)]))
 

@@ -120,7 +120,7 @@ def _apart(rows: Floats, side: int, nodes: Floats) -> Floats:
 
 def nearest(sorted_places: Floats, to: Floats) -> Ints:
     """Index of the nearest of some rising places to each of others."""
-    right = np.clip(np.searchsorted(sorted_places, to), 1, max(len(sorted_places) - 1, 1))
+    right = np.searchsorted(sorted_places, to).clip(1, max(len(sorted_places) - 1, 1))
     left = right - 1
     right = np.minimum(right, len(sorted_places) - 1)
     return np.where(np.abs(sorted_places[left] - to) <= np.abs(sorted_places[right] - to), left, right)
@@ -132,9 +132,9 @@ def _through(way: Correspondence, pairs: Floats) -> Floats:
     shift_at = np.concatenate([pairs, ends]) if len(pairs) else ends
     shift_at = shift_at[np.argsort(shift_at[:, 0], kind="stable")]
     shifts = shift_at[:, 1] - np.interp(shift_at[:, 0], way.first, way.second)
-    before = np.clip(np.searchsorted(shift_at[:, 0], way.first, side="right") - 1, 0, len(shift_at) - 2)
+    before = (np.searchsorted(shift_at[:, 0], way.first, side="right") - 1).clip(0, len(shift_at) - 2)
     bent = way.second + np.interp(way.first, shift_at[:, 0], shifts)
-    second = np.clip(bent, shift_at[before, 1], shift_at[before + 1, 1])  # none passes the next pair
+    second = bent.clip(shift_at[before, 1], shift_at[before + 1, 1])  # none passes the next pair
     knots = np.concatenate([np.stack([way.first, second], axis=1), pairs])
     knots = knots[np.argsort(knots[:, 0], kind="stable")]
     return np.stack([knots[:, 0], np.maximum.accumulate(knots[:, 1])], axis=1)

@@ -159,7 +159,7 @@ def _with_cuts(rows: Floats, side: int, thin: Thinned, ties: Floats, near: float
 
 def _evenly(places: Floats, own: Floats, partner: Floats) -> Floats:
     """Where places meet the partner: evenly between cuts. A piece ends with its segment, though close nodes follow."""
-    piece = np.clip(np.searchsorted(own, places, side="right") - 1, 0, len(own) - 2)
+    piece = (np.searchsorted(own, places, side="right") - 1).clip(0, len(own) - 2)
     sizes = [np.minimum(side[piece + 1], np.floor(side[piece] + MET) + 1.0) - side[piece] for side in (own, partner)]
-    share = np.clip((places - own[piece]) / np.maximum(sizes[0], MET), 0.0, 1.0)
+    share = ((places - own[piece]) / np.maximum(sizes[0], MET)).clip(0.0, 1.0)
     return np.asarray(partner[piece] + share * sizes[1])
