@@ -109,7 +109,8 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
             while name in ids.values():
                 name += "'"
             ids[shape.id] = name
-            shapes.append(shape.model_copy(update={"name": (element.id or "shape")[:120].strip() or "shape"}))
+            given = (element.id or "")[:120].strip() or f"shape {count}"  # a counted name pairs nothing
+            shapes.append(shape.model_copy(update={"name": given}))
     return SvgDrawing(Drawing(shapes=tuple(shapes)), ids, canvas, lost)
 
 

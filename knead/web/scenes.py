@@ -87,7 +87,8 @@ def bring_in(studio: StudioOf, files: Annotated[list[UploadFile], File(max_lengt
         return BroughtIn(scene=_card(studio.keep_bundle(read_bundle(read[0][1], read[0][0]))), lost=[])
     svgs = [read_svg(data, name) for name, data in read]
     lost = [f"{name}: {words}" for (name, _), svg in zip(read, svgs, strict=True) for words in svg.lost]
-    name = read[0][0].rsplit(".", 1)[0][:120].strip() or "Untitled"
+    names = [name.rsplit(".", 1)[0].strip() for name, _ in (read[0], read[-1])]
+    name = " to ".join(dict.fromkeys(filter(None, names)))[:120].strip() or "Untitled"
     return BroughtIn(scene=_card(studio.from_svgs(name, svgs)), lost=lost)
 
 

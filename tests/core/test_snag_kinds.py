@@ -44,6 +44,8 @@ def test_what_is_left_over_on_both_sides_is_named_unless_it_was_meant() -> None:
     assert [snag.text for snag in found] == ["'leaf' vanishes while 'twig' appears."]
     assert found[0].numbers == tuple(range(1, 12))
     assert "stranger" not in kinds(first, second, apart)
+    far = come.model_copy(update={"contours": tuple(turned(c, 0, move=(600, 500)) for c in come.contours)})
+    assert "stranger" not in kinds(first, drawing(pond, far)), "they have nothing to do with each other"
 
 
 def test_a_turn_of_more_than_half_a_round_that_a_neighbour_asks_for_is_mentioned_gently() -> None:

@@ -143,11 +143,13 @@ def test_two_svg_files_become_the_keys_of_a_morph_and_losses_are_told(web: TestC
     two = svg % (b"0 0 80 80", b'<circle cx="40" cy="40" r="9"/>')
     made = web.post("/api/scenes/files", files=[("files", ("frog.svg", one)), ("files", ("toad.svg", two))]).json()
     assert made["lost"] == ["frog.svg: text (turn it into outlines first): 1"]
+    assert made["scene"]["name"] == "frog to toad"
     view = opened(web, made["scene"]["id"])
     (layer,) = view["scene"]["layers"]
     assert [(k["frame"], k["span"]["inbetween"]) for k in layer["keys"]] == [(1, True), (13, False)]
-    first = view["drawings"][layer["keys"][0]["drawing"]]["shapes"][0]["contours"][0]["nodes"][0]["at"]
-    assert first == [10, 10], "the scene begins where the canvas begins"
+    (shape,) = view["drawings"][layer["keys"][0]["drawing"]]["shapes"]
+    assert shape["contours"][0]["nodes"][0]["at"] == [10, 10], "the scene begins where the canvas begins"
+    assert shape["name"] == "shape 1", "what has no name in the file can be told from the next"
 
 
 def finished(web: TestClient, job: str) -> Any:

@@ -6,7 +6,9 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
+from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
@@ -19,6 +21,7 @@ LOSS, SWELL = 0.12, 0.35  # share of the promised area that may be lost, or gain
 FLAT = ("crossing", "fold", "area")  # what is meant of a shape that folds over, as it is seen edge on
 FOLD, CALM = 2.2, 1.1  # radians of turning at a sample: a fold, and what is none in the keys
 LOOP = 2e-3  # a crossing whose loop is smaller than this share of the area is not seen
+NEAR = 0.4  # what is left over on both sides may belong together if no farther apart, by the smaller's extent
 TOUCH, GAP = 0.004, 0.02  # by the drawing's diagonal: as far apart as what touches, and what has come apart
 
 
@@ -202,7 +205,7 @@ def _of_hints(plan: SpanPlan, take: Take, count: int) -> list[Snag]:
 
 
 def _strangers(plan: SpanPlan, take: Take, count: int) -> list[Snag]:
-    """Shapes left without partner on both sides, of which some may belong together."""
+    """Shapes left without partner on both sides that lie near each other, and so may belong together."""
     by_hand = {(c.first, c.second) for c in take.pairs}
     lone = [p for p in plan.pairs if (p.first_id is None) != (p.second_id is None)]
     lone = [p for p in lone if (p.first_id, p.second_id) not in by_hand]
@@ -213,12 +216,25 @@ def _strangers(plan: SpanPlan, take: Take, count: int) -> list[Snag]:
     text = "'{}' vanishes while '{}' appears."
     remedy = "If one becomes the other, drag the thread's end onto it."
     found = []
+    there = np.array([hull(p.second_points) for p in come])
     for pair in gone:
-        other = min(come, key=lambda p: abs(p.second_centre - pair.first_centre))
+        here = hull(pair.first_points)
+        away = shapely.distance(here, there)
+        near = away <= NEAR * np.minimum(_extent(here), _extent(there))
+        if not near.any():
+            continue
+        centres = np.array([abs(p.second_centre - pair.first_centre) for p in come])
+        other = come[int(np.argmin(np.where(near, centres, np.inf)))]
         names = pair.paint.first.name, other.paint.first.name
         shapes = pair.first_id, other.second_id
         found.append(Snag("stranger", shapes, frames, pair.first_centre, 0.25, text.format(*names), remedy))
     return found
+
+
+def _extent(places: shapely.Geometry | NDArray[np.object_]) -> Floats:
+    """The diagonals of their boxes."""
+    box = shapely.bounds(places)
+    return np.asarray(np.hypot(box[..., 2] - box[..., 0], box[..., 3] - box[..., 1]))
 
 
 def _gaps(pairs: list[PairPlan], looks: list[_Look], number: int) -> list[Snag]:
