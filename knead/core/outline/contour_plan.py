@@ -30,6 +30,7 @@ from knead.core.outline.thin import thinned, with_all_nodes
 
 WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else what is symmetric would seem to turn
 ENDS_TOO = np.linspace(0.0, 1.0, 5)
+EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 
@@ -71,8 +72,12 @@ class ContourPlan:
         return np.array([self.edges_at(self.first), self.edges_at(self.second)])
 
     def edges_at(self, triples: Complexes) -> Complexes:
-        """The beginnings and ends of short edges along it where its nodes are these, shape (edges, 2)."""
-        rows = _pieces(triples, self.closed, ENDS_TOO)
+        """The beginnings and ends of short edges along it where its nodes are these, shape (edges, 2).
+
+        Few segments are seen in more of them each: a circle of four that is seen in 16 edges is too far from itself.
+        """
+        steps = min(max(EDGES // len(triples), len(ENDS_TOO) - 1), MOST_EDGES)
+        rows = _pieces(triples, self.closed, np.arange(steps + 1) / steps)
         return np.stack([rows[:, :-1].ravel(), rows[:, 1:].ravel()], axis=1)
 
     def samples(self) -> tuple[Complexes, Complexes, Floats]:

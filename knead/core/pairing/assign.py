@@ -17,6 +17,7 @@ from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
 from knead.core.pairing.regroup import regrouped
+from knead.core.pairing.retraced import retraced
 from knead.core.pairing.rounds import Rows, in_rounds, margin
 from knead.core.pairing.symmetry import symmetric
 
@@ -65,16 +66,33 @@ def pair_shapes(
         settle(shape_id, shape_id, 0.99, "the same shape: its key was made from the other")
     for shape_id, twin in _same_names(left.values(), right.values()):
         settle(shape_id, twin, 0.95, "the same name in both keys")
+    for pair in _retraced(left, right, ties):
+        found.append(pair)
+        left.pop(pair.first or "", None)
+        right.pop(pair.second or "", None)
     lines = chains(list(left.values())), chains(list(right.values()))
     lines, bound = _tied(lines, ties, left, right)
     for chain, twin_chain in bound:
         found.append(chained_pair(chain, twin_chain, TIE, TIED))
-    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second]
+    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second and p.kind in ("pair", "recut")]
     pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and (p not in found or p.reason == TIED)]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
     pairs = absorbed(pairs, first.shapes, second.shapes)
     return with_leftovers(pairs, first.shapes, second.shapes)
+
+
+def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tuple[str, str]]) -> list[ShapePair]:
+    """Lines and their parts in the other key, without those of which hints say something else."""
+    found = retraced(list(left.values()), list(right.values()))
+    astray = set(ties) - {(p.first, p.second) for p in found}
+    if not found or not astray:
+        return found
+    gone = {a for a, _ in astray}, {b for _, b in astray}
+    rest = [
+        [shape for name, shape in side.items() if name not in of] for side, of in zip((left, right), gone, strict=True)
+    ]
+    return retraced(*rest)
 
 
 def _tied(

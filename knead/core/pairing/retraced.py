@@ -1,0 +1,174 @@
+"""A line that is drawn in parts in the other key, in its place: a round face of which a hand hides a stretch.
+
+Each part belongs to the stretch of the line that it lies along. What is between two parts is shared out among both, so
+that they draw back from there.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from knead.core.color import as_seen
+from knead.core.geometry.bezier import Complexes, Floats, cut, path_of, triples_of
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import Track, track_of
+from knead.core.model import Contour, Node, Point, Shape
+from knead.core.pairing.pairs import ShapePair, Stand
+
+NEAR = 0.02  # how far off a line what lies along it may be, by the line's extent
+POKES = 0.1  # how far the box of a part may poke out of the line's, by its extent
+COVER = 0.5  # how much of a line its parts must cover together
+PART = 0.9  # what is longer than this, by the line, is no part of it
+OVERLAP = 0.02  # by how much of the line parts may overlap
+SEEN, FEW = 257, 17  # places at which a line, and a part of it, are seen
+SHADE = 0.1  # how far apart the colours of a line and its parts may be
+SKEWED = 0.2  # by how much the length of a part and that of what it lies along may differ
+SURE = 0.9  # how sure such pairs are
+REASON = "a part of the line, in its place"
+
+
+@dataclass(frozen=True)
+class _Line:
+    """A line of a key, and where it begins, has its middle and ends, (3,)."""
+
+    shape: Shape
+    track: Track
+    places: Complexes
+    box: Floats
+
+    @property
+    def extent(self) -> float:
+        """The diagonal of its box."""
+        return float(np.hypot(*(self.box[2:] - self.box[:2])))
+
+
+@dataclass(frozen=True)
+class _Part:
+    """A line that lies along another, from one share of the length of that to another, past 1 on a closed one."""
+
+    shape: Shape
+    start: float
+    end: float
+
+
+def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """Pairs of lines with the parts that they have in the other key: two or more."""
+    found: list[ShapePair] = []
+    sides = _lines(first), _lines(second)
+    for divides in (True, False):
+        wholes, others = sides if divides else sides[::-1]
+        boxes = np.array([other.box for other in others]).reshape(-1, 4)
+        for whole in wholes:
+            taken = {s for p in found for s in (p.first, p.second)}
+            near = [others[k] for k in np.flatnonzero(_within(whole, boxes)) if not others[k].track.closed]
+            near = [other for other in near if other.shape.id not in taken]
+            parts = _parts(whole, near) if len(near) > 1 and whole.shape.id not in taken else []
+            pieces = _pieces(whole.shape, parts) if parts else []
+            for part, piece in zip(parts, pieces, strict=True):
+                stand = Stand(piece, (whole.shape.id,))
+                if divides:
+                    found.append(ShapePair(whole.shape.id, part.shape.id, SURE, REASON, "divides", first_stand=stand))
+                else:
+                    found.append(ShapePair(part.shape.id, whole.shape.id, SURE, REASON, "joins", second_stand=stand))
+    return found
+
+
+def _lines(shapes: Sequence[Shape]) -> list[_Line]:
+    found = []
+    for shape in shapes:
+        if shape.fill is None and shape.stroke is not None and len(shape.contours) == 1:
+            track = track_of(shape.contours[0])
+            points = track.path.reshape(-1, 2)
+            box = np.concatenate([points.min(axis=0), points.max(axis=0)])
+            found.append(_Line(shape, track, track.sketch(np.array([0.0, 0.5, 1.0])), box))
+    return found
+
+
+def _within(whole: _Line, boxes: Floats) -> NDArray[np.bool_]:
+    """Which boxes are within that of a line, or hardly poke out of it, as those of handles may."""
+    slack = POKES * whole.extent
+    low, high = boxes[:, :2] - whole.box[:2], whole.box[2:] - boxes[:, 2:]
+    return np.asarray((np.minimum(low, high) >= -slack).all(axis=1))
+
+
+def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
+    """The parts of a line among others, as they follow each other; none if they are not plainly parts of it."""
+    line = shapely.LineString(as_points(whole.track.sketch(np.linspace(0.0, 1.0, SEEN))))
+    shapely.prepare(line)
+    places = np.array([other.places for other in others])
+    near = (shapely.distance(line, shapely.points(places.real, places.imag)) <= NEAR * whole.extent).all(axis=1)
+    found = [part for k in np.flatnonzero(near).tolist() if (part := _part(whole, line, others[k]))]
+    found.sort(key=lambda part: part.start)
+    if len(found) < 2:
+        return []
+    closed = whole.track.closed
+    starts = np.array([*(part.start for part in found[1:]), found[0].start + 1.0])
+    gaps = (starts - [part.end for part in found])[: None if closed else -1]
+    covered = sum(part.end - part.start for part in found)
+    return found if gaps.min() > -OVERLAP and covered >= COVER else []
+
+
+def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
+    """Another line as a part of a line; None if it does not lie along it, from place to place, in its colour."""
+    size = other.track.length / max(whole.track.length, 1e-12)
+    if not 0.0 < size < PART or _tone(other.shape, whole.shape) > SHADE:
+        return None
+    z = other.track.sketch(np.linspace(0.0, 1.0, FEW))
+    places = shapely.points(z.real, z.imag)
+    if shapely.distance(line, places).max() > NEAR * whole.extent:
+        return None
+    shares = shapely.line_locate_point(line, places, normalized=True)
+    if whole.track.closed:
+        shares = np.unwrap(shares, period=1.0)
+    steps = np.diff(shares if shares[-1] > shares[0] else shares[::-1])
+    if steps.min() < -OVERLAP or abs(steps.sum() - size) > SKEWED * size:
+        return None
+    start = float(np.mod(shares.min(), 1.0)) if whole.track.closed else float(shares.min())
+    return _Part(other.shape, start, start + float(steps.sum()))
+
+
+def _tone(one: Shape, two: Shape) -> float:
+    """How far apart the colours of two lines are."""
+    assert one.stroke is not None
+    assert two.stroke is not None
+    return float(np.linalg.norm(as_seen(one.stroke.paint.color) - as_seen(two.stroke.paint.color)))
+
+
+def _pieces(whole: Shape, parts: Sequence[_Part]) -> list[Shape]:
+    """A line cut into a stretch for each of its parts, in the middle of what is between them."""
+    (contour,) = whole.contours
+    ends, starts = np.array([part.end for part in parts]), np.array([part.start for part in parts])
+    middles = 0.5 * (ends[:-1] + starts[1:])
+    if contour.closed:
+        last = 0.5 * (ends[-1] + starts[0] + 1.0)
+        shares = np.concatenate([[last - 1.0], middles, [last]])
+        shares += 1.0 if shares[0] < 0.0 else 0.0
+    else:
+        shares = np.concatenate([[0.0], middles, [1.0]])
+    params = track_of(contour).params_at(shares)
+    return [
+        whole.model_copy(update={"contours": (_stretch(whole, start, end),)})
+        for start, end in pairwise(params.tolist())
+    ]
+
+
+def _stretch(whole: Shape, start: float, end: float) -> Contour:
+    """A line from one parameter to another. Its own nodes keep their ids; those at cuts have ids of their own."""
+    (contour,) = whole.contours
+    own, count = contour.nodes, len(contour.nodes)
+    inner = np.arange(np.floor(start) + 1, np.ceil(end))
+    params = np.concatenate([[start], inner, [end]])
+    triples = triples_of(cut(path_of(contour), params), False).tolist()
+    weights = np.interp(np.mod(params, count), np.arange(count + 1), [node.weight for node in (*own, own[0])])
+    nodes = []
+    for k, (param, weight, (before, at, after)) in enumerate(zip(params.tolist(), weights.tolist(), triples, strict=True)):
+        like = own[int(param) % count] if 0 < k < len(inner) + 1 or param in (0.0, count - 1.0) else None
+        given = (like.id, like.kind) if like else (f"{whole.id}.{start:.6f}.{k}", "smooth")
+        nodes.append(
+            Node(id=given[0], kind=given[1], weight=weight, before=Point(*before), at=Point(*at), after=Point(*after))
+        )
+    return Contour(nodes=tuple(nodes))

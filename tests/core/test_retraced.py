@@ -1,0 +1,103 @@
+"""A line that is drawn in parts in the other key, in its place: they draw back along it, and it closes again."""
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Contour, Drawing, Hint, HintEnd, Point, Shape, Take
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, stroked, turned, wave
+
+CENTRE, RADIUS = complex(200, 200), 100.0
+
+
+def arc(start: float, end: float) -> Contour:
+    """A stretch of the round face, from one angle in degrees to another."""
+    steps = np.radians(np.linspace(start, end, 7))
+    handle = RADIUS * 4 / 3 * math.tan((steps[1] - steps[0]) / 4)
+    nodes = []
+    for angle in steps:
+        at = CENTRE + RADIUS * complex(math.cos(angle), math.sin(angle))
+        way = handle * complex(-math.sin(angle), math.cos(angle))
+        places = [(z.real, z.imag) for z in (at, at - way, at + way)]
+        nodes.append({"at": places[0], "before": places[1], "after": places[2], "kind": "smooth"})
+    return Contour.model_validate({"nodes": nodes})
+
+
+def face(lines: list[Contour], start: int = 0) -> tuple[Drawing, list[Shape]]:
+    strokes = [stroked(line) for line in lines]
+    return drawing(filled(ellipse(200, 200, 100, 100), color="#ffcc44"), *strokes[start:], *strokes[:start]), strokes
+
+
+def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
+    return shapely.union_all(
+        [shapely.LineString(outline(s.contours[0])) for s in plan.at(t).shapes if s.fill is None and s.stroke]
+    )
+
+
+@given(st.lists(st.floats(20, 55), min_size=2, max_size=3), st.floats(0, 360), st.integers(0, 3), st.booleans())
+@example([20.0, 20.0], 0.0, 0, False)
+@settings(max_examples=25, deadline=None)
+def test_a_ring_opens_where_something_will_hide_it_and_closes_again(
+    gaps: list[float], first_at: float, order: int, opens: bool
+) -> None:
+    """However the ring is cut, begun and run through, and in whatever order its parts are drawn."""
+    share = (360 - sum(gaps)) / len(gaps)
+    starts = [first_at + sum(gaps[:k]) + k * share for k in range(len(gaps))]
+    parts = [arc(start, start + share) for start in starts]
+    parts = [backwards(part) if k % 2 else part for k, part in enumerate(parts)]
+    ring = begun_at(recut(ellipse(200, 200, 100, 100), [0.3, 0.61]), order)
+    whole, (line,) = face([backwards(ring) if order % 2 else ring])
+    parted, strokes = face(parts, order % len(parts))
+    plan = plan_span(*((whole, parted) if opens else (parted, whole)), Take())
+    pairs = {(p.pair.first, p.pair.second)[:: 1 if opens else -1] for p in plan.pairs}
+    assert {(line.id, stroke.id) for stroke in strokes} <= pairs
+    lengths = []
+    for t in (0.0, 0.25, 0.5, 0.75, 1.0):
+        seen = inked(plan, t if opens else 1.0 - t)
+        away = np.abs(shapely.get_coordinates(seen) @ [1, 1j] - CENTRE)
+        assert np.abs(away - RADIUS).max() < 1.0, "all of it stays on the ring"
+        lengths.append(seen.length)
+    assert lengths[0] == pytest.approx(2 * math.pi * RADIUS, rel=0.01)
+    assert lengths[-1] == pytest.approx(math.radians(360 - sum(gaps)) * RADIUS, rel=0.01)
+    assert np.all(np.diff(lengths) < 0), "it draws back bit by bit"
+    names = [n.id for s in plan.at(0.5).shapes for c in s.contours for n in c.nodes]
+    assert len(set(names)) == len(names), "it can be kept as a drawing"
+
+
+def test_an_open_line_keeps_its_ends_and_its_width() -> None:
+    line = wave(6, 400)
+    nodes = [n.model_copy(update={"weight": 1.0 + 0.5 * k}) for k, n in enumerate(line.nodes)]
+    whole = stroked(line.model_copy(update={"nodes": tuple(nodes)}))
+    parts = [stroked(line.model_copy(update={"nodes": line.nodes[a : b + 1]})) for a, b in ((0, 2), (3, 5))]
+    fresh = [recut(part.contours[0], [0.4]) for part in parts]
+    second = [
+        stroked(c.model_copy(update={"nodes": tuple(n.model_copy(update={"id": f"{i}{n.id}"}) for n in c.nodes)}))
+        for i, c in enumerate(fresh)
+    ]
+    plan = plan_span(drawing(whole), drawing(*second), Take())
+    assert [p.pair.kind for p in plan.pairs] == ["divides", "divides"]
+    shapes = plan.at(0.001).shapes
+    ends = sorted(tuple(s.contours[0].nodes[k].at) for s in shapes for k in (0, -1))
+    assert np.allclose(ends[0], line.nodes[0].at, atol=1)
+    assert np.allclose(ends[-1], line.nodes[-1].at, atol=1)
+    weights = [n.weight for s in shapes for n in s.contours[0].nodes]
+    assert (min(weights), max(weights)) == pytest.approx((1.0, 3.5), abs=0.01)
+
+
+def test_lines_elsewhere_and_hints_say_something_else() -> None:
+    whole, (line,) = face([ellipse(200, 200, 100, 100)])
+    arcs = [arc(10, 160), arc(190, 340)]
+    moved, _ = face([turned(part, 0, move=(160, 90)) for part in arcs])
+    assert "divides" not in {p.pair.kind for p in plan_span(whole, moved, Take()).pairs}
+    parted, _ = face(arcs)
+    mouth = stroked(ellipse(200, 240, 40, 20))
+    parted = drawing(*parted.shapes, mouth)
+    tie = Hint(first=HintEnd(shape=line.id, at=Point(300, 200)), second=HintEnd(shape=mouth.id, at=Point(240, 240)))
+    plan = plan_span(whole, parted, Take(hints=(tie,)))
+    assert (line.id, mouth.id) in {(p.first_id, p.second_id) for p in plan.pairs}
+    assert not plan.troubles
