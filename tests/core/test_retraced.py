@@ -39,7 +39,7 @@ def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
     )
 
 
-@given(st.lists(st.floats(20, 55), min_size=2, max_size=3), st.floats(0, 360), st.integers(0, 3), st.booleans())
+@given(st.lists(st.floats(20, 55), min_size=1, max_size=3), st.floats(0, 360), st.integers(0, 3), st.booleans())
 @example([20.0, 20.0], 0.0, 0, False)
 @settings(max_examples=25, deadline=None)
 def test_a_ring_opens_where_something_will_hide_it_and_closes_again(
@@ -67,6 +67,19 @@ def test_a_ring_opens_where_something_will_hide_it_and_closes_again(
     assert np.all(np.diff(lengths) < 0), "it draws back bit by bit"
     names = [n.id for s in plan.at(0.5).shapes for c in s.contours for n in c.nodes]
     assert len(set(names)) == len(names), "it can be kept as a drawing"
+
+
+def test_what_swings_beside_a_line_and_where_that_ends_do_not_matter() -> None:
+    """A mask that becomes a spoon: the face behind both is drawn from 200 to 500 degrees, and in two parts."""
+    whole, (line,) = face([arc(200, 500)])
+    parted, strokes = face([arc(190, 340), arc(20, 160)])
+    mask = filled(turned(ellipse(0, 0, 70, 40), 0, 1.0, (200, 240)), color="#ffffff")
+    spoon = filled(turned(ellipse(0, 0, 60, 12), -50, 1.0, (260, 230)), color="#ffffff")
+    plan = plan_span(drawing(*parted.shapes, mask), drawing(*whole.shapes, spoon), Take())
+    assert {(stroke.id, line.id) for stroke in strokes} <= {(p.first_id, p.second_id) for p in plan.pairs}
+    for t in (0.25, 0.5, 0.75):
+        away = np.abs(shapely.get_coordinates(inked(plan, t)) @ [1, 1j] - CENTRE)
+        assert np.abs(away - RADIUS).max() < 1.0
 
 
 def test_an_open_line_keeps_its_ends_and_its_width() -> None:

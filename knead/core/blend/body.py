@@ -23,7 +23,7 @@ class Body:
     """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
 
     `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
-    `ride` is the way of the stretch of a neighbour that it sits on, if that bends.
+    `ride` is the way of the stretch of a neighbour that it sits on, if that bends. What is `alone` hangs on nothing.
     """
 
     first: Complexes
@@ -34,6 +34,7 @@ class Body:
     turns: int = 0
     path: tuple[complex, complex] | None = None
     ride: Ride | None = None
+    alone: bool = False
 
     @cached_property
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:

@@ -125,6 +125,8 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     areas = shapely.area(hulls)
     led = np.array([body.path is not None for body in bodies])
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
+    alone = np.array([body.alone for body in bodies])
+    looseness[alone[:, None] | alone[None]] = np.inf
     order = _tree(looseness, areas, _root(bodies, looseness, areas))
     holders = {parent for _, parent in order}
     found: dict[int, Course] = {}

@@ -27,7 +27,8 @@ def is_free(plan: PairPlan) -> bool:
 def is_loose_line(plan: PairPlan) -> bool:
     """Whether it is one open line, and tied by nothing."""
     open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
-    return open_line and plan.pair.kind in ("pair", "recut") and not (plan.hints or plan.kin or plan.body.path)
+    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone
+    return open_line and plan.pair.kind in ("pair", "recut") and not tied
 
 
 def with_rival(plan: PairPlan, turn: float | None = None, near: float = SAME) -> PairPlan:

@@ -57,7 +57,7 @@ def plan_pair(
         meeting = meeting_cuts(plan, pair, len(given))
         if len(meeting):
             plans[k] = planned(k, turned, np.concatenate([given, meeting]))
-    body = body_of(plans)
+    body = replace(body_of(plans), alone=pair.alone)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))

@@ -33,7 +33,8 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
     mates = twins([plan.body for plan in plans]) if carriers else None
     for k, plan in enumerate(plans):
         ride = None
-        free = plan.body.path is None and plan.goes == (0.0, 1.0) and (mates is None or mates[k] != k)
+        bound = plan.body.path is not None or plan.body.alone or plan.goes != (0.0, 1.0)
+        free = not bound and (mates is None or mates[k] != k)
         carrier = _carrier(plan.body, carriers) if free else None
         if carrier is not None:
             if id(carrier) not in ways:

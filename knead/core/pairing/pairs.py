@@ -37,7 +37,7 @@ class ShapePair:
     """A pair by shape ids; one side is None where a shape appears or vanishes.
 
     Where strokes were cut differently in the two keys, or one shape divides into several, a stand takes the place of
-    a key's shape; `first` and `second` are then the ids of its first.
+    a key's shape; `first` and `second` are then the ids of its first. What stays in its place goes `alone`.
     """
 
     first: str | None
@@ -47,6 +47,7 @@ class ShapePair:
     kind: Kind = "pair"
     first_stand: Stand | None = field(default=None, compare=False)
     second_stand: Stand | None = field(default=None, compare=False)
+    alone: bool = False
 
     @property
     def firsts(self) -> tuple[str, ...]:

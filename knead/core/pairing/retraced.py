@@ -17,13 +17,14 @@ from knead.core.geometry.bezier import Complexes, Floats, cut, path_of, triples_
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Node, Point, Shape
-from knead.core.pairing.pairs import ShapePair, Stand
+from knead.core.pairing.pairs import Kind, ShapePair, Stand
 
 NEAR = 0.02  # how far off a line what lies along it may be, by the line's extent
 POKES = 0.1  # how far the box of a part may poke out of the line's, by its extent
 COVER = 0.5  # how much of a line its parts must cover together
-PART = 0.9  # what is longer than this, by the line, is no part of it
+PART = 0.98  # what is longer than this, by the line, is no part of it
 OVERLAP = 0.02  # by how much of the line parts may overlap
+MOST, AT_END = 0.7, 0.01  # a part may go on past an end of an open line, but most of it must lie along it
 SEEN, FEW = 257, 17  # places at which a line, and a part of it, are seen
 SHADE = 0.1  # how far apart the colours of a line and its parts may be
 SKEWED = 0.2  # by how much the length of a part and that of what it lies along may differ
@@ -56,7 +57,7 @@ class _Part:
 
 
 def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
-    """Pairs of lines with the parts that they have in the other key: two or more."""
+    """Pairs of lines with the parts that they have in the other key: two or more, or one of a closed line."""
     found: list[ShapePair] = []
     sides = _lines(first), _lines(second)
     for divides in (True, False):
@@ -66,14 +67,14 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             taken = {s for p in found for s in (p.first, p.second)}
             near = [others[k] for k in np.flatnonzero(_within(whole, boxes)) if not others[k].track.closed]
             near = [other for other in near if other.shape.id not in taken]
-            parts = _parts(whole, near) if len(near) > 1 and whole.shape.id not in taken else []
+            parts = _parts(whole, near) if near and whole.shape.id not in taken else []
             pieces = _pieces(whole.shape, parts) if parts else []
             for part, piece in zip(parts, pieces, strict=True):
                 stand = Stand(piece, (whole.shape.id,))
-                if divides:
-                    found.append(ShapePair(whole.shape.id, part.shape.id, SURE, REASON, "divides", first_stand=stand))
-                else:
-                    found.append(ShapePair(part.shape.id, whole.shape.id, SURE, REASON, "joins", second_stand=stand))
+                several: Kind = ("divides" if divides else "joins") if len(parts) > 1 else "pair"
+                ids = (whole.shape.id, part.shape.id) if divides else (part.shape.id, whole.shape.id)
+                one, two = (stand, None) if divides else (None, stand)
+                found.append(ShapePair(*ids, SURE, REASON, several, one, two, alone=True))
     return found
 
 
@@ -100,12 +101,12 @@ def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
     line = shapely.LineString(as_points(whole.track.sketch(np.linspace(0.0, 1.0, SEEN))))
     shapely.prepare(line)
     places = np.array([other.places for other in others])
-    near = (shapely.distance(line, shapely.points(places.real, places.imag)) <= NEAR * whole.extent).all(axis=1)
+    near = (shapely.distance(line, shapely.points(places.real, places.imag)) <= NEAR * whole.extent).sum(axis=1) > 1
     found = [part for k in np.flatnonzero(near).tolist() if (part := _part(whole, line, others[k]))]
     found.sort(key=lambda part: part.start)
-    if len(found) < 2:
-        return []
     closed = whole.track.closed
+    if len(found) < (1 if closed else 2):
+        return []
     starts = np.array([*(part.start for part in found[1:]), found[0].start + 1.0])
     gaps = (starts - [part.end for part in found])[: None if closed else -1]
     covered = sum(part.end - part.start for part in found)
@@ -119,9 +120,12 @@ def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
         return None
     z = other.track.sketch(np.linspace(0.0, 1.0, FEW))
     places = shapely.points(z.real, z.imag)
-    if shapely.distance(line, places).max() > NEAR * whole.extent:
-        return None
+    near = shapely.distance(line, places) <= NEAR * whole.extent
     shares = shapely.line_locate_point(line, places, normalized=True)
+    beyond = not whole.track.closed and bool(np.all(np.minimum(shares, 1.0 - shares)[~near] < AT_END))
+    if near.mean() < (MOST if beyond else 1.0):
+        return None
+    shares, size = shares[near], size * float(near.mean())
     if whole.track.closed:
         shares = np.unwrap(shares, period=1.0)
     steps = np.diff(shares if shares[-1] > shares[0] else shares[::-1])
@@ -165,7 +169,9 @@ def _stretch(whole: Shape, start: float, end: float) -> Contour:
     triples = triples_of(cut(path_of(contour), params), False).tolist()
     weights = np.interp(np.mod(params, count), np.arange(count + 1), [node.weight for node in (*own, own[0])])
     nodes = []
-    for k, (param, weight, (before, at, after)) in enumerate(zip(params.tolist(), weights.tolist(), triples, strict=True)):
+    for k, (param, weight, (before, at, after)) in enumerate(
+        zip(params.tolist(), weights.tolist(), triples, strict=True)
+    ):
         like = own[int(param) % count] if 0 < k < len(inner) + 1 or param in (0.0, count - 1.0) else None
         given = (like.id, like.kind) if like else (f"{whole.id}.{start:.6f}.{k}", "smooth")
         nodes.append(
