@@ -44,10 +44,19 @@ type ThumbProps = { shapes: Shape[]; width: number; height: number; paper: strin
 const sameShapes = (a: { shapes: Shape[] }, b: { shapes: Shape[] }) =>
   a.shapes.length === b.shapes.length && a.shapes.every((shape, k) => shape === b.shapes[k]);
 
+/** The box of shapes and of their strokes: of a dot with a broad stroke, the points alone would be all stroke. */
+function extentOf(shapes: Shape[]): Box | null {
+  const box = boxOf(shapes);
+  const half = Math.max(0, ...shapes.map((shape) => shape.stroke?.width ?? 0)) / 2;
+  return (
+    box && { x: box.x - half, y: box.y - half, width: box.width + 2 * half, height: box.height + 2 * half }
+  );
+}
+
 /** The stage comes first: small pictures follow when there is time. */
 function useLater(shapes: Shape[]) {
   const later = useDeferredValue(shapes);
-  return useMemo(() => ({ pieces: later.map(pieceOf), box: boxOf(later) }), [later]);
+  return useMemo(() => ({ pieces: later.map(pieceOf), box: extentOf(later) }), [later]);
 }
 
 /** A small picture of a drawing, painted anew only when it shows other shapes. */

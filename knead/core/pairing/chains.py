@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from knead.core.color import as_seen
+from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Complexes, Floats, path_of
 from knead.core.geometry.similarity import as_complex
 from knead.core.model import Contour, Node, Shape
@@ -153,4 +153,4 @@ def _outward(segment: Floats) -> complex:
 
 def _paint(shape: Shape) -> Floats:
     assert shape.stroke is not None
-    return np.append(as_seen(shape.stroke.paint.color), 0.5 * shape.stroke.paint.opacity)
+    return np.append(to_oklab(shape.stroke.paint.color), 0.5 * shape.stroke.paint.opacity)
