@@ -21,7 +21,7 @@ _TO_LAB = np.array(
     ]
 )
 _FROM_LMS, _FROM_LAB = np.linalg.inv(_TO_LMS), np.linalg.inv(_TO_LAB)
-_TOE, _DARK = (0.206, 0.03, 1.206 / 1.03), 0.3
+_TOE, _DARK = (0.206, 0.03, 1.206 / 1.03), 0.3  # what makes lightness that is seen; from where on a colour is dark
 
 
 @lru_cache(maxsize=4096)

@@ -137,10 +137,14 @@ class _Sheet:
     depths: Floats
 
 
-def _sheet(lines: Sequence[Chain], drawing: Drawing) -> _Sheet:
+def _sheet(lines: Sequence[Chain], drawing: Drawing, known: dict[tuple[str, ...], Portrait]) -> _Sheet:
+    """The sheet of lines of a drawing; portraits are taken from those `known`, and put there."""
     depth = {s.id: k / max(len(drawing.shapes) - 1, 1) for k, s in enumerate(drawing.shapes)}
-    wholes = [chain.whole()[0] for chain in lines]
-    return _Sheet(tuple(lines), tuple(portrait(s) for s in wholes), np.array([depth[s.id] for s in wholes]))
+    for chain in lines:
+        if chain.ids not in known:
+            known[chain.ids] = portrait(chain.whole()[0])
+    portraits = tuple(known[chain.ids] for chain in lines)
+    return _Sheet(tuple(lines), portraits, np.array([depth[chain.lead.id] for chain in lines]))
 
 
 @dataclass(frozen=True)
@@ -186,8 +190,10 @@ def _by_likeness(
         ]
     known = [(portrait(a), portrait(b)) for a, b in settled]
 
+    looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
+
     def assigned(one: Sequence[Chain], two: Sequence[Chain]) -> _Assignment:
-        return _assigned(_sheet(one, first), _sheet(two, second), known)
+        return _assigned(_sheet(one, first, looks[0]), _sheet(two, second, looks[1]), known)
 
     def loosened(found: _Assignment, cut: Sequence[Chain]) -> _Assignment:
         sides = found.one.chains, found.two.chains
@@ -206,7 +212,7 @@ def _by_likeness(
         other = assigned(bent[0], bent[1])
         if other.price_of_strokes + SOONER_CUT < best.price_of_strokes:
             best = other
-    # and so is one of which a stroke is missing in one key: most of what the whole of it costs is saved then
+    # a line of which a stroke is missing in one key is better left cut in both: that saves most of what it costs
     for both in best.paired:
         if all(len(chain.links) > 1 for chain in both):
             other = loosened(best, both)

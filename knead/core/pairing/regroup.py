@@ -1,6 +1,6 @@
-"""Islands that are shared out among shapes otherwise in the two keys: they go to those in whose place they lie.
+"""Islands that are shared out among shapes otherwise in the two keys: a tool writes one colour in paths as it comes.
 
-A drawing tool writes what has one colour as one path, or several, as it comes.
+They go to those in whose place they lie, or that they resemble most as if each were a shape.
 """
 
 from collections import defaultdict
@@ -21,7 +21,7 @@ SHADE = 0.04  # colours nearer than this are one
 ALONE, CHEAPER = 0.5, 0.3  # what an island costs that stays alone, and how much must be saved
 BETTER, MOST = 1.2, 0.5  # how much more area must lie in its place than in the pairs as they were, and how much of all
 SURE = 0.8  # how sure such pairs are
-REASON = "of one colour, and in one place"
+IN_PLACE, LIKE = "of one colour, and in one place", "of one colour, and each island of it is like one there"
 
 Places = dict[str, list[Island]]  # the islands of shapes by their ids
 Links = dict[tuple[str, int], dict[str, shapely.Geometry]]  # to which shapes an island goes, and to which place of each
@@ -38,7 +38,7 @@ class _Sides:
 def regrouped(
     pairs: list[ShapePair], free: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]
 ) -> list[ShapePair]:
-    """The pairs, with those `free` ones of a colour made anew of which then plainly more stays in its place."""
+    """The pairs, with those `free` ones of a colour made anew by their islands where that is plainly better."""
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     for sides in _by_paint(free, first, second):
         own = [p for p in free if p.first in sides.first or p.second in sides.second]
@@ -80,17 +80,19 @@ def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Sh
     one, two = ({name: islands_of(s.contours) for name, s in side.items()} for side in (sides.first, sides.second))
     if not all(one.values()) or not all(two.values()):
         return None
-    for shared in (_in_place(one, two, pairs), _alike(sides, one, two, pairs, known)):
-        found = shared and _shared_out(sides, one, two, pairs, *shared)
-        if found:
-            return found
-    return None
+    links = _in_place(one, two, pairs)
+    found = links and _shared_out(sides, one, two, pairs, links, IN_PLACE)
+    if found:
+        return found
+    links = _alike(sides, one, two, pairs, known)
+    return links and _shared_out(sides, one, two, pairs, links, LIKE)
 
 
 def _shared_out(
-    sides: _Sides, one: Places, two: Places, pairs: list[ShapePair], forth: Links, back: Links
+    sides: _Sides, one: Places, two: Places, pairs: list[ShapePair], links: tuple[Links, Links], reason: str
 ) -> list[ShapePair] | None:
     """The pairs for where islands go; None if a shape would lose its partner by that, or a hint what it ties."""
+    forth, back = links
     linked = {(a, b) for (a, _), to in forth.items() for b in to}
     groups = [(a, b) for a in sides.first for b in sides.second if (a, b) in linked]
     reached = {a for a, _ in groups}, {b for _, b in groups}
@@ -104,7 +106,7 @@ def _shared_out(
         divides, joins = (sum(group[k] == name for group in groups) > 1 for k, name in ((0, a), (1, b)))
         stands = Stand(forms[0][a, b], (a,)) if divides else None, Stand(forms[1][b, a], (b,)) if joins else None
         kind: Kind = "divides" if divides else "joins" if joins else "pair"
-        found.append(ShapePair(a, b, SURE, REASON, kind, *stands))
+        found.append(ShapePair(a, b, SURE, reason, kind, *stands))
     return found + [p for p in pairs if p.first not in reached[0] and p.second not in reached[1]]
 
 
