@@ -50,6 +50,11 @@ def as_seen(color: str) -> Floats:
     return found
 
 
+def unlike(one: str, two: str) -> float:
+    """How unlike two colours look: the distance of how they are seen."""
+    return float(np.linalg.norm(as_seen(one) - as_seen(two)))
+
+
 def to_hex(lab: Floats) -> list[str]:
     """Colours like '#a1b2c3' of OKLab rows, shape (k, 3); what no screen can show is clipped."""
     linear = ((lab @ _FROM_LAB.T) ** 3) @ _FROM_LMS.T

@@ -41,6 +41,7 @@ def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
 
 @given(st.lists(st.floats(20, 55), min_size=1, max_size=3), st.floats(0, 360), st.integers(0, 3), st.booleans())
 @example([20.0, 20.0], 0.0, 0, False)
+@example([40.0, 40.0], 20.0, 0, True)  # the ring is cut at nodes of it
 @settings(max_examples=25, deadline=None)
 def test_a_ring_opens_where_something_will_hide_it_and_closes_again(
     gaps: list[float], first_at: float, order: int, opens: bool

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from knead.core.color import as_seen
+from knead.core.color import unlike
 from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, pieces_of
 from knead.core.model import Contour, Paint, Shape
 from knead.core.pairing.likeness import Portrait, portrait, unlikeness
@@ -72,7 +72,7 @@ def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
 def _is_one(one: Paint, two: Paint) -> bool:
     """Whether two paints look the same."""
     plain = one.gradient is None and two.gradient is None and one.opacity == two.opacity
-    return one == two or (plain and float(np.linalg.norm(as_seen(one.color) - as_seen(two.color))) < SHADE)
+    return one == two or (plain and unlike(one.color, two.color) < SHADE)
 
 
 def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]) -> list[ShapePair] | None:

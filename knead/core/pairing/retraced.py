@@ -12,11 +12,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.color import as_seen
-from knead.core.geometry.bezier import Complexes, Floats, cut, path_of, triples_of
+from knead.core.color import unlike
+from knead.core.geometry.bezier import Complexes, Floats, contour_of, cut, path_of
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
-from knead.core.model import Contour, Node, Point, Shape
+from knead.core.model import Contour, Shape
 from knead.core.pairing.pairs import Kind, ShapePair, Stand
 
 NEAR = 0.02  # how far off a line what lies along it may be, by the line's extent
@@ -116,7 +116,7 @@ def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
 def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
     """Another line as a part of a line; None if it does not lie along it, from place to place, in its colour."""
     size = other.track.length / max(whole.track.length, 1e-12)
-    if not 0.0 < size < PART or _tone(other.shape, whole.shape) > SHADE:
+    if not 0.0 < size < PART or unlike(_color(other.shape), _color(whole.shape)) > SHADE:
         return None
     z = other.track.sketch(np.linspace(0.0, 1.0, FEW))
     places = shapely.points(z.real, z.imag)
@@ -135,11 +135,9 @@ def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
     return _Part(other.shape, start, start + float(steps.sum()))
 
 
-def _tone(one: Shape, two: Shape) -> float:
-    """How far apart the colours of two lines are."""
-    assert one.stroke is not None
-    assert two.stroke is not None
-    return float(np.linalg.norm(as_seen(one.stroke.paint.color) - as_seen(two.stroke.paint.color)))
+def _color(line: Shape) -> str:
+    assert line.stroke is not None
+    return line.stroke.paint.color
 
 
 def _pieces(whole: Shape, parts: Sequence[_Part]) -> list[Shape]:
@@ -164,17 +162,10 @@ def _stretch(whole: Shape, start: float, end: float) -> Contour:
     """A line from one parameter to another. Its own nodes keep their ids; those at cuts have ids of their own."""
     (contour,) = whole.contours
     own, count = contour.nodes, len(contour.nodes)
-    inner = np.arange(np.floor(start) + 1, np.ceil(end))
-    params = np.concatenate([[start], inner, [end]])
-    triples = triples_of(cut(path_of(contour), params), False).tolist()
+    params = np.concatenate([[start], np.arange(np.floor(start) + 1, np.ceil(end)), [end]])
+    nodes = [own[int(param) % count] for param in params.tolist()]
+    for k in (0, -1):
+        if contour.closed or params[k] not in (0.0, count - 1.0):
+            nodes[k] = nodes[k].model_copy(update={"id": f"{whole.id}.{start:.6f}.{k % 2}", "kind": "smooth"})
     weights = np.interp(np.mod(params, count), np.arange(count + 1), [node.weight for node in (*own, own[0])])
-    nodes = []
-    for k, (param, weight, (before, at, after)) in enumerate(
-        zip(params.tolist(), weights.tolist(), triples, strict=True)
-    ):
-        like = own[int(param) % count] if 0 < k < len(inner) + 1 or param in (0.0, count - 1.0) else None
-        given = (like.id, like.kind) if like else (f"{whole.id}.{start:.6f}.{k}", "smooth")
-        nodes.append(
-            Node(id=given[0], kind=given[1], weight=weight, before=Point(*before), at=Point(*at), after=Point(*after))
-        )
-    return Contour(nodes=tuple(nodes))
+    return contour_of(cut(path_of(contour), params), False, nodes, weights.tolist())

@@ -47,7 +47,7 @@ def in_rounds(
 
     def cost_of(turn: float) -> Floats:
         far = np.abs(here[:, None] * np.exp(1j * turn) - there[None])
-        return np.asarray(unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn), dtype=float)
+        return _cost(one, two, unlike, far, turn)
 
     def from_turn(turn: float) -> Rows:
         cost = cost_of(turn)
@@ -95,8 +95,8 @@ def _by_motion(
         gaps = np.abs(here[:, None] - sources[None])
         near = np.where(gaps < 1e-9, 0.0, np.exp(-((gaps / (0.25 * size)) ** 2)) * weights)  # none vouches for itself
         expected = _carried(motion, here, sources, targets, near)
-        cost = unlike + PLACE * np.minimum(np.abs(expected[:, None] - there[None]) / size, FAR)
-        cost = cost + _lean(one, two, float(np.angle(motion.a)))
+        far = np.abs(expected[:, None] - there[None]) / size
+        cost = _cost(one, two, unlike, far, float(np.angle(motion.a)))
         found = Rows(*cheapest(cost, alone), cost)
     return found
 
@@ -105,8 +105,13 @@ def staying(one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: flo
     """The same if the whole stays in its place."""
     size = max(extent(one), extent(two), 1e-9)
     far = np.abs(centres(one)[:, None] - centres(two)[None]) / size
-    cost = np.asarray(unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, 0.0), dtype=float)
+    cost = _cost(one, two, unlike, far, 0.0)
     return Rows(*cheapest(cost, alone), cost)
+
+
+def _cost(one: Sequence[Form], two: Sequence[Form], unlike: Floats, far: Floats, turn: float) -> Floats:
+    """What pairs cost that are so unlike, and lie so far from where they are expected if the whole turns; (n, m)."""
+    return np.asarray(unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn), dtype=float)
 
 
 def margin(cost: Floats, i: int, j: int, alone: float) -> float:
