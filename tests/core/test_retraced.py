@@ -8,6 +8,7 @@ import shapely
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from knead.core.geometry.bezier import contour_of, cut, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Point, Shape, Take
 from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, stroked, turned, wave
@@ -81,6 +82,17 @@ def test_what_swings_beside_a_line_and_where_that_ends_do_not_matter() -> None:
     for t in (0.25, 0.5, 0.75):
         away = np.abs(shapely.get_coordinates(inked(plan, t)) @ [1, 1j] - CENTRE)
         assert np.abs(away - RADIUS).max() < 1.0
+
+
+def test_a_line_that_a_tool_began_and_ended_with_a_hair_is_exact_at_its_keys() -> None:
+    """Two nodes at either end, a millionth of the line apart."""
+    other, ring = arc(20, 160), path_of(recut(ellipse(200, 200, 100, 100), [0.3, 0.61]))
+    hair = contour_of(cut(ring, np.array([0.999999, 1, 2, 3, 4, 5, 5.000003])), False)
+    for first, second in ((hair, other), (other, hair)):
+        plan = plan_span(drawing(stroked(first)), drawing(stroked(second)), Take())
+        for t, key in ((0.0, first), (1.0, second)):
+            found = outline(plan.at(t).shapes[0].contours[0])
+            assert shapely.hausdorff_distance(shapely.LineString(found), shapely.LineString(outline(key))) < 0.5
 
 
 def test_an_open_line_keeps_its_ends_and_its_width() -> None:

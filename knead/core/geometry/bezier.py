@@ -130,10 +130,11 @@ def cut(path: NDArray[Number], params: Floats) -> NDArray[Number]:
     """Cut a path, real or complex, at rising parameters: piece i runs from params[i] to params[i + 1].
 
     Whole-segment pieces are copied, so that an uncut path comes back bit by bit. A last parameter may exceed
-    len(path) by up to that length: a closed path then goes on at its start.
+    len(path) by up to that length: a closed path then goes on at its start. A piece may be without length.
     """
     pieces = params[:-1]
     index = np.floor(pieces + 1e-12).astype(np.int64)
+    index -= (params[1:] <= index) & (index > 0)  # a piece without length: the end of an open path is not its start
     t0, t1 = (pieces - index).clip(0.0, 1.0), (params[1:] - index).clip(0.0, 1.0)
     segments = path[index % len(path)]
     whole = (t0 <= 0.0) & (t1 >= 1.0)

@@ -25,6 +25,7 @@ COVER = 0.5  # how much of a line its parts must cover together
 PART = 0.98  # what is longer than this, by the line, is no part of it
 OVERLAP = 0.02  # by how much of the line parts may overlap
 MOST, AT_END = 0.7, 0.01  # a part may go on past an end of an open line, but most of it must lie along it
+AT_NODE = 1e-3  # a cut nearer to a node than this share of a segment is there
 SEEN, FEW = 257, 17  # places at which a line, and a part of it, are seen
 SHADE = 0.1  # how far apart the colours of a line and its parts may be
 SKEWED = 0.2  # by how much the length of a part and that of what it lies along may differ
@@ -152,6 +153,7 @@ def _pieces(whole: Shape, parts: Sequence[_Part]) -> list[Shape]:
     else:
         shares = np.concatenate([[0.0], middles, [1.0]])
     params = track_of(contour).params_at(shares)
+    params = np.where(np.abs(params - np.round(params)) < AT_NODE, np.round(params), params)
     return [
         whole.model_copy(update={"contours": (_stretch(whole, start, end),)})
         for start, end in pairwise(params.tolist())
