@@ -57,6 +57,13 @@ def test_a_mouth_becomes_the_mouth_though_brows_and_an_eye_are_in_its_path() -> 
     assert [c.first_contour for c in mouth.contours if c.second_contour == 0] == [3]
 
 
+def test_a_face_that_blushes_is_that_face_though_its_mouth_had_the_colour() -> None:
+    face, mouth = head(), filled(GRIN, color="#ea5a47")
+    blushing, sigh = filled(ellipse(200, 200, 150, 150), color="#ea5a47"), filled(SMILE, color="#663333")
+    plan = plan_span(drawing(face, mouth), drawing(blushing, sigh), Take())
+    assert (face.id, blushing.id) in {(p.first_id, p.second_id) for p in plan.pairs}
+
+
 @pytest.mark.parametrize(("low", "start"), [(4, 0), (-4, 3), (0, 2)])
 def test_what_is_symmetric_in_one_path_pairs_symmetrically(low: int, start: int) -> None:
     """An eye with its brow in one outline becomes an eye and a brow, on both sides alike, though drawn by hand."""

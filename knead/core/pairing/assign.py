@@ -28,6 +28,8 @@ DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
+LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
+SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
 MOST = 0.7  # most of a drawing, by the sizes of its shapes
 SAME, SHADE = 1e-6, 0.04  # distances of colours that are the same, and of those that plainly differ
 DARK, LIGHT = 0.1, 0.98  # black and white are everybody's: that they are the same says nothing
@@ -238,9 +240,26 @@ def _recoloured(found: _Assignment, known: Sequence[tuple[Portrait, Portrait]]) 
 def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]], paints: float = 1.0) -> _Assignment:
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
+    if paints == 1.0 and (stays := _largest_stays(one.portraits, two.portraits)):
+        i, j = stays
+        unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
     found = in_rounds(one.portraits, two.portraits, unlike, known, ALONE)
     return _Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
+
+
+def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:
+    """The plainly largest fill of both keys, if it is the same form in the same place: a face that blushes is that face."""
+    i, j = (int(np.argmax([look.size * look.kind[0] for look in side])) for side in (one, two))
+    a, b = one[i], two[j]
+    same = form_gap([a], [b])[0, 0] < SAME_FORM and abs(a.centre - b.centre) < SAME_PLACE * a.size
+    rivals = [
+        look.size / side[k].size
+        for side, k in ((one, i), (two, j))
+        for n, look in enumerate(side)
+        if n != k and np.array_equal(look.kind, side[k].kind)
+    ]
+    return (i, j) if same and np.array_equal(a.kind, b.kind) and max(rivals, default=0.0) < LARGE else None
 
 
 def _another_has_it(one: Sequence[Portrait], two: Sequence[Portrait]) -> NDArray[np.bool_]:
