@@ -249,7 +249,7 @@ def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait
 
 
 def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:
-    """The plainly largest fill of both keys, if it is the same form in the same place: a face that blushes is that face."""
+    """The plainly largest fill of both keys, if it is the same form in the same place, as a face that blushes."""
     i, j = (int(np.argmax([look.size * look.kind[0] for look in side])) for side in (one, two))
     a, b = one[i], two[j]
     same = form_gap([a], [b])[0, 0] < SAME_FORM and abs(a.centre - b.centre) < SAME_PLACE * a.size
