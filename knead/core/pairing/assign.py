@@ -76,7 +76,7 @@ def pair_shapes(
     lines, bound = _tied(lines, ties, left, right)
     for chain, twin_chain in bound:
         found.append(chained_pair(chain, twin_chain, TIE, TIED))
-    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second and p.kind in ("pair", "recut")]
+    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second and not p.alone]
     pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and (p not in found or p.reason == TIED)]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
@@ -191,7 +191,6 @@ def _by_likeness(
             ShapePair(None, s.id, 0.9, "nothing is left to come from") for c in right for s in c.shapes
         ]
     known = [(portrait(a), portrait(b)) for a, b in settled]
-
     looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
 
     def assigned(one: Sequence[Chain], two: Sequence[Chain]) -> _Assignment:
@@ -240,7 +239,8 @@ def _recoloured(found: _Assignment, known: Sequence[tuple[Portrait, Portrait]]) 
 def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]], paints: float = 1.0) -> _Assignment:
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
-    if paints == 1.0 and (stays := _largest_stays(one.portraits, two.portraits)):
+    stays = _largest_stays(one.portraits, two.portraits)
+    if stays is not None:
         i, j = stays
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
@@ -252,14 +252,16 @@ def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[in
     """The plainly largest fill of both keys, if it is the same form in the same place, as a face that blushes."""
     i, j = (int(np.argmax([look.size * look.kind[0] for look in side])) for side in (one, two))
     a, b = one[i], two[j]
-    same = form_gap([a], [b])[0, 0] < SAME_FORM and abs(a.centre - b.centre) < SAME_PLACE * a.size
+    there = abs(a.centre - b.centre) < SAME_PLACE * a.size and np.array_equal(a.kind, b.kind)
+    if not there or form_gap([a], [b])[0, 0] >= SAME_FORM:
+        return None
     rivals = [
         look.size / side[k].size
         for side, k in ((one, i), (two, j))
         for n, look in enumerate(side)
         if n != k and np.array_equal(look.kind, side[k].kind)
     ]
-    return (i, j) if same and np.array_equal(a.kind, b.kind) and max(rivals, default=0.0) < LARGE else None
+    return (i, j) if max(rivals, default=0.0) < LARGE else None
 
 
 def _another_has_it(one: Sequence[Portrait], two: Sequence[Portrait]) -> NDArray[np.bool_]:

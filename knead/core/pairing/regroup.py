@@ -53,12 +53,16 @@ def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     """Filled shapes that may be paired anew, three or more of a colour of which one has several contours."""
     found: dict[Paint, _Sides] = {}
     ids = {p.first for p in free} | {p.second for p in free}
-    for k, shapes in enumerate((first, second)):
-        for shape in shapes:
-            if shape.id in ids and is_flat(shape) and shape.fill:
-                paint = next((other for other in found if _is_one(other, shape.fill.paint)), shape.fill.paint)
-                sides = found.setdefault(paint, _Sides({}, {}))
-                (sides.second if k else sides.first)[shape.id] = shape
+    flat = [[s for s in side if s.id in ids and is_flat(s)] for side in (first, second)]
+    if all(len(s.contours) == 1 for side in flat for s in side):
+        return []
+    for k, side in enumerate(flat):
+        for shape in side:
+            assert shape.fill is not None
+            own = shape.fill.paint
+            paint = own if own in found else next((other for other in found if _is_one(other, own)), own)
+            sides = found.setdefault(paint, _Sides({}, {}))
+            (sides.second if k else sides.first)[shape.id] = shape
     return [
         sides
         for sides in found.values()
@@ -70,9 +74,9 @@ def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
 
 
 def _is_one(one: Paint, two: Paint) -> bool:
-    """Whether two paints look the same."""
+    """Whether two even paints look the same."""
     plain = one.gradient is None and two.gradient is None and one.opacity == two.opacity
-    return one == two or (plain and unlike(one.color, two.color) < SHADE)
+    return plain and unlike(one.color, two.color) < SHADE
 
 
 def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]) -> list[ShapePair] | None:

@@ -72,10 +72,10 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             pieces = _pieces(whole.shape, parts) if parts else []
             for part, piece in zip(parts, pieces, strict=True):
                 stand = Stand(piece, (whole.shape.id,))
-                several: Kind = ("divides" if divides else "joins") if len(parts) > 1 else "pair"
+                kind: Kind = ("divides" if divides else "joins") if len(parts) > 1 else "pair"
                 ids = (whole.shape.id, part.shape.id) if divides else (part.shape.id, whole.shape.id)
                 one, two = (stand, None) if divides else (None, stand)
-                found.append(ShapePair(*ids, SURE, REASON, several, one, two, alone=True))
+                found.append(ShapePair(*ids, SURE, REASON, kind, one, two, alone=True))
     return found
 
 
