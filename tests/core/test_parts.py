@@ -51,6 +51,17 @@ def test_a_line_moves_as_one_however_it_was_cut(cuts: list[int], other: list[int
     assert len(set(shown)) == len(shown) == len(made_of)
 
 
+def test_cuts_of_as_many_strokes_that_lie_elsewhere_do_not_drag_the_line() -> None:
+    stem, bow = [0, 80, 160, 240, 320], [(0, 50), (50, 0), (100, 0), (150, 50)]
+    arch = polygon([*((0, 400 - y) for y in stem), *bow, *((150, 80 + y) for y in stem)], closed=False)
+    slanted = turned(arch, 6, move=(40, 10))
+    whole = plan_span(drawing(stroked(arch)), drawing(stroked(slanted)), Take())
+    first, second = cut_at(arch, [1, 10], [False] * 3), cut_at(slanted, [3, 12], [False] * 3)
+    plan = plan_span(drawing(*first), drawing(*second), Take())
+    assert {pair.pair.kind for pair in plan.pairs} == {"recut"}
+    assert lines(plan, 0.5).hausdorff_distance(lines(whole, 0.5)) < 1.0
+
+
 def test_a_hint_on_one_of_several_strokes_holds_for_the_line() -> None:
     one = wave(9, 400, 40)
     first, second = cut_at(one, [4], [False, False]), cut_at(one, [2, 6], [False, True, False])

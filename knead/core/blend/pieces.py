@@ -12,7 +12,8 @@ from knead.core.pairing.chains import BEND
 from knead.core.pairing.pairs import ShapePair, Stand
 
 SLACK = 1e-6  # of a parameter: what is nearer is there
-MEET = 0.2  # cuts of two lines that differ by less of their length meet, where both are cut into as many strokes
+NEAR = 0.04  # cuts of two lines that differ by less of their length may be meant to meet
+MEET = 0.2  # the same where both are cut into as many strokes
 
 
 @dataclass(frozen=True)
@@ -57,29 +58,29 @@ def _cut_indices(plan: ContourPlan, pair: ShapePair) -> tuple[list[int], list[in
     )
 
 
-def meeting_cuts(plan: ContourPlan, pair: ShapePair, hinted: int) -> Floats:
-    """Parameters of cuts in both keys' lines that lie so near each other that they are meant to meet, shape (k, 2).
+def meeting_cuts(plan: ContourPlan, pair: ShapePair) -> list[Floats]:
+    """Parameters of cuts in both keys' lines that may be meant to meet, shape (k, 2): the likeliest first.
 
-    Where both keys have as many strokes, cuts meet across a wider gap, unless they are at corners: these are matched by
-    their form. With hints, these alone say what meets.
+    Where both keys have as many strokes, cuts may meet across a wider gap, unless they are at corners: these are matched
+    by their form.
     """
-    if pair.kind != "recut" or hinted:
-        return np.zeros((0, 2))
+    if pair.kind != "recut":
+        return []
     assert plan.cuts is not None
     assert pair.first_stand is not None
     assert pair.second_stand is not None
     lengths = np.array([0.0, *np.cumsum(np.abs(np.diff(plan.first[:, 1])) + np.abs(np.diff(plan.second[:, 1])))])
     places = lengths / max(float(lengths[-1]), 1e-12)
     one, two = _cut_indices(plan, pair)
-    found = []
+    found: tuple[list[tuple[float, float]], ...] = ([], [])
     for a, start in list(zip(one, pair.first_stand.starts, strict=True))[1:-1]:
         far = len(one) == len(two) and not _is_corner(pair.first_stand, start)
-        reach = MEET if far else MEET / 5
         b = min(range(len(two)), key=lambda k: abs(places[two[k]] - places[a]))
-        if 0 < b < len(two) - 1 and abs(places[two[b]] - places[a]) < reach:
-            found.append((float(start), float(pair.second_stand.starts[b])))
-    apart = [k for k, row in enumerate(found) if all(row[1] != other[1] for other in found[:k])]
-    return np.array([found[k] for k in apart]).reshape(-1, 2)
+        gap, row = abs(places[two[b]] - places[a]), (float(start), float(pair.second_stand.starts[b]))
+        for rows, reach in zip(found, (MEET if far else NEAR, NEAR), strict=True):
+            if 0 < b < len(two) - 1 and gap < reach and all(row[1] != other[1] for other in rows):
+                rows.append(row)
+    return [np.array(rows) for rows in found if rows]
 
 
 def _is_corner(stand: Stand, index: int) -> bool:

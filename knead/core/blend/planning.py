@@ -21,6 +21,7 @@ from knead.core.pairing.contours import are_holes, pair_contours
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
+LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
 
 def plan_pair(
@@ -54,9 +55,10 @@ def plan_pair(
         plans = agreed(plans, planned)
     for k, plan in enumerate(plans):
         given = ties.get(matched[k], NO_TIES)
-        meeting = meeting_cuts(plan, pair, len(given))
-        if len(meeting):
-            plans[k] = planned(k, turned, np.concatenate([given, meeting]))
+        # with hints, these alone say what meets
+        met = (planned(k, turned, meeting) for meeting in ([] if len(given) else meeting_cuts(plan, pair)))
+        most = LOOSER * plan.strain + HARDLY
+        plans[k] = next((each for each in met if each.strain < most), plan)
     body = replace(body_of(plans), alone=pair.alone)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
