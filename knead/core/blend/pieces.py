@@ -61,8 +61,8 @@ def _cut_indices(plan: ContourPlan, pair: ShapePair) -> tuple[list[int], list[in
 def meeting_cuts(plan: ContourPlan, pair: ShapePair) -> list[Floats]:
     """Parameters of cuts in both keys' lines that may be meant to meet, shape (k, 2): the likeliest first.
 
-    Where both keys have as many strokes, cuts may meet across a wider gap, unless they are at corners: these are matched
-    by their form.
+    Where both keys have as many strokes, cuts may meet across a wider gap, unless they are at corners: these are
+    matched by their form.
     """
     if pair.kind != "recut":
         return []
