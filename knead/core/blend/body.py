@@ -22,12 +22,14 @@ FLAT = 0.05  # what has less area than this share of a circle's of its length is
 class Body:
     """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
 
+    `nodes` are where those are at the first key.
     `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
     `ride` is the way of the stretch of a neighbour that it sits on, if that bends. What is `alone` hangs on nothing.
     """
 
     first: Complexes
     second: Complexes
+    nodes: Complexes
     motion: tuple[complex, complex]
     start: complex
     end: complex
@@ -85,7 +87,8 @@ def body_of(plans: list[ContourPlan]) -> Body:
     first, second, weights = (np.concatenate(parts) for parts in zip(*(found for found, _ in paired), strict=True))
     (one, two, lengths), closed = max(paired, key=lambda each: float(each[0][2].sum()))
     middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
-    return Body(first, second, similarity.fit(first, second, weights), *middles)
+    nodes = np.concatenate([plan.first[:, 1] for plan in plans if plan.cuts is not None])
+    return Body(first, second, nodes, similarity.fit(first, second, weights), *middles)
 
 
 def hull(points: Complexes) -> shapely.Geometry:

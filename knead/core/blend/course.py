@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.body import Body
 from knead.core.blend.by_times import ByTimes
+from knead.core.blend.pivot import pivot_of, points_of
 from knead.core.blend.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import Ride, along, ridden
@@ -28,9 +29,10 @@ BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does n
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
+EXACT = 1e-9  # what leaves less unexplained, by the squared size, leaves nothing
+TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
-FEW = 12  # so many points of each shape at most tell how the whole moves
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
 
@@ -40,7 +42,7 @@ class Course:
 
     It hangs on `parent` at `hinge`, a point at the first key; without a parent it goes straight, or swings about the
     hinge if there is one. A drawn `path` overrides both, and so does a `ride` on a neighbour. It `carries` others that
-    hang on it. One course may be that of the `whole` drawing.
+    hang on it. One course may be that of the `whole` drawing, or of a whole piece of it.
     """
 
     start: complex
@@ -128,14 +130,38 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     alone = np.array([body.alone for body in bodies])
     looseness[alone[:, None] | alone[None]] = np.inf
     order = _tree(looseness, areas, _root(bodies, looseness, areas))
-    holders = {parent for _, parent in order}
+    held: dict[int, list[Body]] = {}
+    for child, parent in order[::-1]:
+        held.setdefault(child, []).append(bodies[child])
+        if parent is not None:
+            held.setdefault(parent, []).extend(held[child])
     found: dict[int, Course] = {}
     for child, parent in order:
         hook = (bodies[child].start, whole) if whole and _goes_along(bodies[child], whole) else None
         if parent is not None and not _turned_over_with(bodies[parent], bodies[child]):
             hook = complex(hinges[parent, child]), found[parent]
-        found[child] = _course(bodies[child], hook, child in holders)
+        found[child] = _course(bodies[child], hook, len(held[child]) > 1)
+        if parent is None and found[child].carries:
+            found[child] = _led(found[child], bodies[child], held[child])
     return [found[k] for k in range(len(bodies))]
+
+
+def _led(course: Course, root: Body, held: list[Body]) -> Course:
+    """The course of a shape on which others hang; about the place that stays, if they turn about that as one piece."""
+    first, second, weights, _ = points_of(held)
+    a, b = fit_robustly(first, second, weights)
+    pivot = pivot_of(held, root.start, (a, b)) if abs(np.angle(a)) > SAME else root.start
+    if pivot == root.start or not _is_one_piece(held):
+        return course
+    return replace(
+        course, hinge=root.start, parent=Course(pivot, a * pivot + b, float(np.angle(a)), abs(a), whole=True)
+    )
+
+
+def _is_one_piece(bodies: list[Body]) -> bool:
+    """Whether each touches another, about."""
+    hulls = [body.hulls[0].buffer(TOUCHING * body.size) for body in bodies]
+    return isinstance(shapely.union_all(hulls), shapely.Polygon)
 
 
 def _turned_over_with(parent: Body, child: Body) -> bool:
@@ -197,7 +223,26 @@ def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Com
     away = shapely.distance(hulls[parent], _spots(hinges[there])) / size[there]
     looseness = np.full(off.shape, np.inf)
     looseness[there] = off[there] + np.where(same[there], 0.5 * gap, NEIGHBOUR * (away + gap))
-    return looseness, hinges
+    as_balls, joints = _with_balls(bodies, hulls, near)
+    tighter = as_balls < looseness
+    return np.where(tighter, as_balls, looseness), np.where(tighter, joints, hinges)
+
+
+def _with_balls(bodies: list[Body], hulls: NDArray[np.object_], near: NDArray[np.bool_]) -> tuple[Floats, Complexes]:
+    """How loosely what is round would hang on what is not, or that on it, as on a ball, and at which hinges; (n, n).
+
+    How a round form is turned tells nothing: a hand takes along what it holds, however that is turned.
+    """
+    a, first, second = np.array([(body.motion[0], body.start, body.end) for body in bodies]).T
+    sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9)
+    spins = np.array([body.round for body in bodies])
+    turn = np.where(spins[:, None], a, a[:, None])
+    slip = np.abs(turn * (first - first[:, None]) - (second - second[:, None])) / sizes
+    parent, child = there = np.nonzero(near & (spins[:, None] != spins) & (slip <= LOOSE))
+    looseness = np.full(slip.shape, np.inf)
+    gap = shapely.distance(hulls[parent], hulls[child]) / np.minimum(sizes[parent], sizes[child])
+    looseness[there] = slip[there] + 0.5 * gap
+    return looseness, np.where(spins[:, None], first[:, None], first)
 
 
 def _on_riders(bodies: list[Body]) -> NDArray[np.bool_]:
@@ -223,7 +268,7 @@ def whole_course(bodies: list[Body]) -> Course | None:
     bodies = [body for body in bodies if body.path is None and not body.still]
     if len(bodies) < 2:
         return None
-    first, second, weights, counts = _few_points(bodies)
+    first, second, weights, counts = points_of(bodies)
     a, b = fit_robustly(first, second, weights)
     if abs(np.angle(a)) < SAME:
         return None
@@ -244,20 +289,14 @@ def whole_course(bodies: list[Body]) -> Course | None:
 
 
 def _turned_over(first: Complexes, second: Complexes, weights: Floats, gaps: Floats) -> bool:
-    """Whether a mirror image explains where points go better than a turn, which leaves the gaps: a fish turns back."""
+    """Whether a mirror image explains where points go better than a turn, which leaves the gaps: a fish turns back.
+
+    Points along one line, as a stroke with its dot, are their own mirror image.
+    """
     a, b = fit_robustly(first.conj(), second, weights)
-    over = np.abs(a * first.conj() + b - second)
-    return bool(np.average(over**2, weights=weights) < OVER * np.average(gaps**2, weights=weights))
-
-
-def _few_points(bodies: list[Body]) -> tuple[Complexes, Complexes, Floats, list[int]]:
-    """Points of all bodies at both keys and their weights, large bodies weighing most; and how many each has."""
-    few = [slice(None, None, -(-len(body.first) // FEW)) for body in bodies]
-    parts = [(body.first[some], body.second[some]) for body, some in zip(bodies, few, strict=True)]
-    counts = [len(first) for first, _ in parts]
-    weights = np.repeat([body.size**2 / count for body, count in zip(bodies, counts, strict=True)], counts)
-    first, second = (np.concatenate(side) for side in zip(*parts, strict=True))
-    return first, second, weights + 1e-12, counts
+    over = np.average(np.abs(a * first.conj() + b - second) ** 2, weights=weights)
+    exact = EXACT * np.average(np.abs(second - second.mean()) ** 2, weights=weights)
+    return bool(over + exact < OVER * np.average(gaps**2, weights=weights))
 
 
 def _common_middle(bodies: list[Body], side: int) -> complex:

@@ -156,16 +156,23 @@ def _kept(plan: PairPlan, mates: list[Body]) -> float:
 def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int]) -> list[PairPlan]:
     """The plans, with those turned half round that turn against the whole drawing and against what they hang on.
 
-    Lines that rest on a neighbour with one end are the right way round.
+    Lines that rest on a neighbour with one end are the right way round, and so is what is plainly one form in both keys
+    and would no longer hang on its neighbours.
     """
 
     def astray(k: int, plan: PairPlan) -> bool:
-        if not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
+        if plan.body.round or not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
             return False
         either_way = is_free(plan) or (k not in resting and is_loose_line(plan))
         return _unsure(plan) or (either_way and _alike_half_round(plan))
 
-    return [_about(plan, whole.angle) if astray(k, plan) else plan for k, plan in enumerate(plans)]
+    turned = {k: _about(plan, whole.angle) for k, plan in enumerate(plans) if astray(k, plan)}
+    found = [turned[k] if k in turned and _unsure(plan) else plan for k, plan in enumerate(plans)]
+    for some in (turned, *({k: plan} for k, plan in turned.items())):  # all at once if that may be
+        tried = [some.get(k, plan) for k, plan in enumerate(found)]
+        if tried != found and _hanging(_on_courses(tried, whole)) >= _hanging(_on_courses(found, whole)):
+            found = tried
+    return found
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:

@@ -120,7 +120,8 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, places: tuple[complex, comple
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
-    body = Body(np.array([at_first]), np.array([at_second]), (1.0 + 0j, at_second - at_first), at_first, at_second)
+    there = np.array([at_first])
+    body = Body(there, np.array([at_second]), there, (1.0 + 0j, at_second - at_first), at_first, at_second)
     course = Course(at_first, at_second, 0.0, 1.0)
     plan = PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=shape.id).led(travel)
     return plan.on_course(replace(course, angle=2 * np.pi * travel.turns, path=plan.body.path))

@@ -1,0 +1,93 @@
+"""What turns as one about a place at its edge keeps that place: pendulums, leaning trees, opening lids."""
+
+import math
+from collections.abc import Callable
+
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Shape, Take
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, stroked, turned
+
+Thing = Callable[[], list[Shape]]
+
+
+def pendulum() -> list[Shape]:
+    rod = filled(polygon([(-4, 0), (4, 0), (4, 250), (-4, 250)]))
+    return [rod, filled(ellipse(0, 280, 40, 40), color="#aa3311")]
+
+
+def lamp() -> list[Shape]:
+    shade = filled(polygon([(-30, 220), (30, 220), (80, 300), (-80, 300)]), color="#3366aa")
+    return [stroked(polygon([(0, 0), (0, 220)], closed=False)), shade, filled(ellipse(0, 310, 18, 18), color="#ffdd55")]
+
+
+def tree() -> list[Shape]:
+    trunk = filled(polygon([(-20, 0), (20, 0), (15, -200), (-15, -200)]), color="#664422")
+    return [trunk, filled(ellipse(0, -260, 110, 90), color="#229944"), filled(ellipse(40, -240, 12, 12))]
+
+
+def lid() -> list[Shape]:
+    return [filled(polygon([(0, 0), (200, 0), (200, 60), (0, 60)])), filled(ellipse(170, 20, 10, 10), color="#ffcc00")]
+
+
+def posed(shape: Shape, degrees: float, at: tuple[float, float], redrawn: bool) -> Shape:
+    """A shape turned about the origin, which comes to `at`; with its outlines begun elsewhere if it is `redrawn`."""
+
+    def drawn(contour: Contour) -> Contour:
+        turn = turned(contour, degrees, move=at)
+        return (begun_at(turn, 2) if turn.closed else backwards(turn)) if redrawn else turn
+
+    name = f"{shape.id} again" if redrawn else shape.id
+    return shape.model_copy(update={"id": name, "contours": tuple(drawn(contour) for contour in shape.contours)})
+
+
+def off(shape: Shape, true: Shape) -> float:
+    """How far a shape is from another, in scene units."""
+    one, two = (shapely.MultiLineString([outline(c) for c in each.contours]) for each in (shape, true))
+    return float(one.hausdorff_distance(two))
+
+
+@pytest.mark.parametrize("thing", [pendulum, lamp, tree, lid])
+@settings(max_examples=30, deadline=None)
+@given(
+    degrees=st.floats(45, 90),
+    start=st.floats(-180, 180),
+    other_way=st.booleans(),
+    two=st.booleans(),
+    miss=st.floats(-180, 180),
+)
+def test_what_turns_as_one_about_its_end_keeps_that_end(
+    thing: Thing, degrees: float, start: float, other_way: bool, two: bool, miss: float
+) -> None:
+    degrees = -degrees if other_way else degrees
+    things = [(thing(), degrees, (0.0, 0.0)), *([(thing(), -degrees, (900.0, 0.0))] if two else [])]
+
+    def pose(t: float, redrawn: bool) -> list[Shape]:
+        found = []
+        for shapes, turn, (x, y) in things:
+            # no one draws a pivot twice in the very same place
+            at = (x + 3 * math.cos(miss), y + 3 * math.sin(miss)) if redrawn else (x, y)
+            found += [posed(shape, start + turn * t, at, redrawn) for shape in shapes]
+        return found
+
+    plan = plan_span(drawing(*pose(0.0, False)), drawing(*pose(1.0, True)), Take())
+    for t in (0.3, 0.5, 0.7):
+        shown = {shape.id: shape for shape in plan.at(t).shapes}
+        for true in pose(t, False):
+            assert off(shown[true.id], true) < 8.0  # of some 300
+
+
+def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:
+    ball = [
+        filled(polygon([(-60, -40), (60, -40), (60, 40), (-60, 40)])),
+        filled(ellipse(30, 0, 10, 10), color="#222222"),
+    ]
+    first = [posed(shape, 0, (0, 0), False) for shape in ball]
+    second = [posed(shape, 80, (700, 100), True) for shape in ball]
+    half = {shape.id: shape for shape in plan_span(drawing(*first), drawing(*second), Take()).at(0.5).shapes}
+    for shape in ball:
+        assert off(half[shape.id], posed(shape, 40, (350, 50), False)) < 1.0
