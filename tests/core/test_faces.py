@@ -47,6 +47,18 @@ def test_two_eyes_of_one_path_become_the_eyes_that_are_a_path_each(turned_round:
     assert sorted(half, key=lambda z: z.real) == pytest.approx([145 + 165j, 255 + 165j], abs=4)
 
 
+def test_what_stays_as_it_is_beside_eyes_that_are_parted_keeps_its_reason() -> None:
+    eyes, left, right = (
+        ink(*(ellipse(x, 190, 16, 16) for x in (140, 260))),
+        *(ink(ellipse(x, 140, 16, 28)) for x in (150, 250)),
+    )
+    smile, again = ink(SMILE), ink(turned(SMILE, 0, 1.0, (4, -20)))
+    plan = plan_span(drawing(head(), eyes, smile), drawing(head(), left, again, right), Take())
+    reasons = {(p.first_id, p.second_id): p.pair.reason for p in plan.pairs}
+    assert reasons[eyes.id, left.id].startswith("of one colour")
+    assert not reasons[smile.id, again.id].startswith("of one colour")
+
+
 def test_a_mouth_becomes_the_mouth_though_brows_and_an_eye_are_in_its_path() -> None:
     """The eye that winks is the very form of it, and of all in the path it lies nearest to their middle."""
     first = drawing(head(), ink(ellipse(150, 180, 16, 26)), ink(*BROWS, WINK, SMILE))

@@ -105,12 +105,14 @@ def _shared_out(
     if lost or untied:
         return None
     forms = _forms(sides.first, one, forth), _forms(sides.second, two, back)
+    kept = {(p.first, p.second): p for p in pairs if p.kind == "pair"}
     found = []
     for a, b in groups:
         divides, joins = (sum(group[k] == name for group in groups) > 1 for k, name in ((0, a), (1, b)))
         stands = Stand(forms[0][a, b], (a,)) if divides else None, Stand(forms[1][b, a], (b,)) if joins else None
         kind: Kind = "divides" if divides else "joins" if joins else "pair"
-        found.append(ShapePair(a, b, SURE, reason, kind, *stands))
+        anew = ShapePair(a, b, SURE, reason, kind, *stands)
+        found.append(kept.get((a, b), anew) if kind == "pair" else anew)
     return found + [p for p in pairs if p.first not in reached[0] and p.second not in reached[1]]
 
 
