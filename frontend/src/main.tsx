@@ -3,11 +3,14 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode, useEffect, useMemo, useState } from "react";
 import { createRoot } from "react-dom/client";
 import { Desk } from "./desk/Desk";
-import { usePicked } from "./desk/state";
+import { type Notice, usePicked } from "./desk/state";
 import { Shelf } from "./scenes/Shelf";
 import { themeOf } from "./theme/theme";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 3, refetchOnWindowFocus: false } } });
+
+/** For how long, in milliseconds, a word is shown: longer where something can be done about it. */
+const shownFor = ({ text, action }: Notice) => Math.max(action ? 10_000 : 6_000, 90 * text.length);
 
 /** The scene that is open is the part of the address after '#'. */
 function useSceneId(): string {
@@ -41,7 +44,7 @@ function App() {
       {id ? doc ? <Desk key={doc.scene.id} /> : <LinearProgress aria-label="Opening the scene" /> : <Shelf />}
       <Snackbar
         open={!!notice}
-        autoHideDuration={notice?.kind === "info" ? Math.max(6000, 90 * notice.text.length) : null}
+        autoHideDuration={notice?.kind === "info" ? shownFor(notice) : null}
         onClose={(_, reason) => reason === "timeout" && set({ notice: null })}
         anchorOrigin={{ vertical: "top", horizontal: "center" }}
         sx={{ mt: 5 }}

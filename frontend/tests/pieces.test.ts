@@ -90,7 +90,10 @@ test("a layer shows its key's drawing where it is held, and the in-between where
   expect(piecesShown(pond, { key: "k1", number: 1, place: 0.5 }, drawings, {})).toEqual([]);
 });
 
-test("a box goes around all nodes of all shapes, and there is none around nothing", () => {
+test("a box goes around all that is drawn, bows that go out beyond their nodes too, and there is none around nothing", () => {
   expect(boxOf([box("a", 0, 5), box("b", 40, -5, 2, 2)])).toEqual({ x: 0, y: -5, width: 42, height: 20 });
+  const nodes = [node([0, 0], { after: [0, 8] }), node([10, 0], { before: [10, 8] })];
+  const bow = shape("bow", [], { contours: [{ nodes, closed: false, bounds: [] }] });
+  expect(boxOf([bow])).toEqual({ x: 0, y: 0, width: 10, height: 6 });
   expect(boxOf([])).toBeNull();
 });

@@ -61,11 +61,11 @@ export const PairRow = memo(function PairRow({ pair, from, to, on }: RowProps) {
         <Sample shapes={first} width={28} height={24} />
         <Sample shapes={second} width={28} height={24} />
         <Box sx={{ minWidth: 0, flex: 1 }}>
-          <Typography noWrap sx={{ fontSize: 13, lineHeight: "16px" }}>
+          <Typography noWrap={!on} sx={{ fontSize: 13, lineHeight: "16px" }}>
             {names}
           </Typography>
           <Typography
-            noWrap
+            noWrap={!on}
             sx={{ fontSize: 12, lineHeight: "14px", color: pair.by_hand ? "secondary.main" : color }}
           >
             {state}

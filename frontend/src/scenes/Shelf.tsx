@@ -1,4 +1,4 @@
-import { Alert, Box, Button, Snackbar, Typography } from "@mui/material";
+import { Alert, Box, Button, Typography } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { FilePlus2, FolderInput } from "lucide-react";
 import { useRef, useState } from "react";
@@ -9,8 +9,6 @@ import { useDesk } from "../desk/state";
 import { NewSceneDialog } from "./NewSceneDialog";
 import { SceneTile } from "./SceneTile";
 
-type Word = { kind: "error" | "info"; text: string; undo?: () => void };
-
 /** All scenes as cards. */
 export function Shelf() {
   const client = useQueryClient();
@@ -20,11 +18,10 @@ export function Shelf() {
     refetchOnMount: "always",
   });
   const set = useDesk((s) => s.set);
-  const [word, setWord] = useState<Word | null>(null);
   const [making, setMaking] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const refresh = () => client.invalidateQueries({ queryKey: ["scenes"] });
-  const tell = (e: Error) => setWord({ kind: "error", text: e.message });
+  const tell = (e: Error) => set({ notice: { kind: "error", text: e.message } });
 
   const bringIn = async (files: File[]) => {
     if (!files.length) return;
@@ -44,10 +41,9 @@ export function Shelf() {
       return tell(e as Error);
     }
     await refresh();
-    setWord({
-      kind: "info",
-      text: `'${scene.name}' is deleted.`,
-      undo: () => void api.restore(scene.id).then(refresh, tell),
+    const restore = () => void api.restore(scene.id).then(refresh, tell);
+    set({
+      notice: { kind: "info", text: `'${scene.name}' is deleted.`, action: { name: "Undo", run: restore } },
     });
   };
   return (
@@ -116,30 +112,6 @@ export function Shelf() {
         </Box>
       </Box>
       {making && <NewSceneDialog onClose={() => setMaking(false)} onProblem={tell} />}
-      <Snackbar open={!!word} onClose={(_, reason) => reason === "timeout" && setWord(null)}>
-        {word ? (
-          <Alert
-            severity={word.kind}
-            variant="filled"
-            onClose={() => setWord(null)}
-            action={
-              word.undo && (
-                <Button
-                  color="inherit"
-                  onClick={() => {
-                    word.undo?.();
-                    setWord(null);
-                  }}
-                >
-                  Undo
-                </Button>
-              )
-            }
-          >
-            {word.text}
-          </Alert>
-        ) : undefined}
-      </Snackbar>
     </Box>
   );
 }

@@ -10,7 +10,7 @@ import type {
   Stroke,
   Track,
 } from "../api/types";
-import { covered, type Line, lineOf, ringText } from "./brush";
+import { covered, type Line, lineOf, ringText, sampled } from "./brush";
 
 /** A shape ready to be painted. */
 export type Piece = {
@@ -170,21 +170,29 @@ export function piecesShown(
 
 export type Box = { x: number; y: number; width: number; height: number };
 
-/** The box around nodes and handles: roughly what is drawn, for thumbnails and handles. */
+const shapeBoxes = new WeakMap<Shape, Box>();
+
+/** The box around what is drawn, without strokes. */
 export function boxOf(shapes: Shape[]): Box | null {
-  let [left, top, right, bottom] = [
-    Number.POSITIVE_INFINITY,
-    Number.POSITIVE_INFINITY,
-    Number.NEGATIVE_INFINITY,
-    Number.NEGATIVE_INFINITY,
-  ];
-  for (const shape of shapes)
-    for (const contour of shape.contours)
-      for (const node of contour.nodes) {
-        left = Math.min(left, node.at[0]);
-        right = Math.max(right, node.at[0]);
-        top = Math.min(top, node.at[1]);
-        bottom = Math.max(bottom, node.at[1]);
-      }
-  return left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
+  const boxes = shapes.filter((s) => s.contours.some((c) => c.nodes.length)).map(boxOfShape);
+  if (!boxes.length) return null;
+  const [x, y] = [least(boxes.map((b) => b.x)), least(boxes.map((b) => b.y))];
+  const [right, bottom] = [most(boxes.map((b) => b.x + b.width)), most(boxes.map((b) => b.y + b.height))];
+  return { x, y, width: right - x, height: bottom - y };
 }
+
+function boxOfShape(shape: Shape): Box {
+  const known = shapeBoxes.get(shape);
+  if (known) return known;
+  const points = shape.contours.flatMap(sampled);
+  const [xs, ys] = [points.map((p) => rounded(p[0])), points.map((p) => rounded(p[1]))];
+  const [x, y] = [least(xs), least(ys)];
+  const box = { x, y, width: most(xs) - x, height: most(ys) - y };
+  shapeBoxes.set(shape, box);
+  return box;
+}
+
+/** Points along a curve come with a rounding error. */
+const rounded = (value: number) => Math.round(value * 1e6) / 1e6 + 0;
+const least = (values: number[]) => values.reduce((a, b) => Math.min(a, b), Number.POSITIVE_INFINITY);
+const most = (values: number[]) => values.reduce((a, b) => Math.max(a, b), Number.NEGATIVE_INFINITY);
