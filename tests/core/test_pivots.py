@@ -1,4 +1,4 @@
-"""What turns as one about a place at its edge keeps that place: pendulums, leaning trees, opening lids."""
+"""About what a thing turns: its end, if it keeps that, as pendulums, leaning trees and lids do; else its middle."""
 
 import math
 from collections.abc import Callable
@@ -91,3 +91,17 @@ def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:
     half = {shape.id: shape for shape in plan_span(drawing(*first), drawing(*second), Take()).at(0.5).shapes}
     for shape in ball:
         assert off(half[shape.id], posed(shape, 40, (350, 50), False)) < 1.0
+
+
+@given(degrees=st.floats(40, 150), start=st.floats(-180, 180), bars=st.integers(1, 4))
+def test_lines_turn_about_the_middle_of_what_they_span_wherever_most_of_them_are(
+    degrees: float, start: float, bars: int
+) -> None:
+    gate = [polygon([(-200, -120), (-200, 120)], closed=False), polygon([(200, -120), (200, 120)], closed=False)]
+    gate += [polygon([(-180 + 25 * k, -90), (-180 + 25 * k, 80)], closed=False) for k in range(bars)]
+    lines = [stroked(contour) for contour in gate]
+    first, second, true = (
+        [posed(line, start + degrees * t, (300, 200), t == 1.0) for line in lines] for t in (0.0, 1.0, 0.5)
+    )
+    half = {shape.id: shape for shape in plan_span(drawing(*first), drawing(*second), Take()).at(0.5).shapes}
+    assert max(off(half[line.id], own) for line, own in zip(lines, true, strict=True)) < 5.0  # of some 470

@@ -22,9 +22,9 @@ FLAT = 0.05  # what has less area than this share of a circle's of its length is
 class Body:
     """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
 
-    `nodes` are where those are at the first key.
-    `turns` and `path` are what an animator wants besides: whole rounds more, and handles of a drawn path of travel.
-    `ride` is the way of the stretch of a neighbour that it sits on, if that bends. What is `alone` hangs on nothing.
+    `nodes` are where its nodes are at the first key. `turns` and `path` are what an animator wants besides: whole
+    rounds more, and handles of a drawn path of travel. `ride` is the way of the stretch of a neighbour that it sits on,
+    if that bends. What is `alone` hangs on nothing. A `line` has no fill.
     """
 
     first: Complexes
@@ -37,6 +37,7 @@ class Body:
     path: tuple[complex, complex] | None = None
     ride: Ride | None = None
     alone: bool = False
+    line: bool = False
 
     @cached_property
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:

@@ -300,13 +300,14 @@ def _turned_over(first: Complexes, second: Complexes, weights: Floats, gaps: Flo
 
 
 def _common_middle(bodies: list[Body], side: int) -> complex:
-    """The centre of all the area at a key that is within the larger ones."""
+    """The centre of all the area at a key that is within the larger ones; of mere lines, of all that they span."""
     least = SPOT * max(body.size for body in bodies)
     large = [body for body in bodies if body.size >= least]
     hulls, broad = np.array([body.hulls[side] for body in large]), LINE * np.array([body.size for body in large])
     lines = shapely.area(hulls) < broad**2
     hulls[lines] = shapely.buffer(hulls[lines], broad[lines])
-    middle = shapely.union_all(hulls).centroid
+    whole = shapely.union_all(hulls)
+    middle = (whole.convex_hull if all(body.line for body in bodies) else whole).centroid
     return complex(middle.x, middle.y)
 
 

@@ -59,7 +59,8 @@ def plan_pair(
         met = (planned(k, turned, meeting) for meeting in ([] if len(given) else meeting_cuts(plan, pair)))
         most = LOOSER * plan.strain + HARDLY
         plans[k] = next((each for each in met if each.strain < most), plan)
-    body = replace(body_of(plans), alone=pair.alone)
+    line = first.fill is None and second.fill is None
+    body = replace(body_of(plans), alone=pair.alone, line=line)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
