@@ -148,8 +148,8 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
 
 def _led(course: Course, root: Body, held: list[Body]) -> Course:
     """The course of a shape on which others hang; about the place that stays, if they turn about that as one piece."""
-    first, second, weights, _ = points_of(held)
-    a, b = fit_robustly(first, second, weights)
+    # how a round form is turned tells nothing: what hangs on it does
+    a, b = fit_robustly(*points_of(held)[:3]) if root.round else root.motion
     pivot = pivot_of(held, root.start, (a, b)) if abs(np.angle(a)) > SAME else root.start
     if pivot == root.start or not _is_one_piece(held):
         return course
@@ -233,15 +233,15 @@ def _with_balls(bodies: list[Body], hulls: NDArray[np.object_], near: NDArray[np
 
     How a round form is turned tells nothing: a hand takes along what it holds, however that is turned.
     """
+    spins = np.array([body.round for body in bodies])
+    parent, child = there = np.nonzero(near & (spins[:, None] != spins))
     a, first, second = np.array([(body.motion[0], body.start, body.end) for body in bodies]).T
     sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9)
-    spins = np.array([body.round for body in bodies])
-    turn = np.where(spins[:, None], a, a[:, None])
-    slip = np.abs(turn * (first - first[:, None]) - (second - second[:, None])) / sizes
-    parent, child = there = np.nonzero(near & (spins[:, None] != spins) & (slip <= LOOSE))
-    looseness = np.full(slip.shape, np.inf)
+    turn = np.where(spins[parent], a[child], a[parent])
+    slip = np.abs(turn * (first[child] - first[parent]) - (second[child] - second[parent])) / sizes[child]
     gap = shapely.distance(hulls[parent], hulls[child]) / np.minimum(sizes[parent], sizes[child])
-    looseness[there] = slip[there] + 0.5 * gap
+    looseness = np.full(near.shape, np.inf)
+    looseness[there] = np.where(slip <= LOOSE, slip + 0.5 * gap, np.inf)
     return looseness, np.where(spins[:, None], first[:, None], first)
 
 

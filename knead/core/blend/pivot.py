@@ -38,15 +38,16 @@ def pivot_of(bodies: Sequence[Body], middle: complex, motion: tuple[complex, com
     """
     a, b = motion
     still = b / (1.0 - a)
+    drawn = np.concatenate([points for body in bodies for points in (body.nodes, body.first)])
+    size = float(np.sqrt(np.mean(np.abs(drawn - middle) ** 2))) + 1e-12
+    near = float(np.interp(np.abs(drawn - still).min() / size, NEAR, (1.0, 0.0)))
+    if near == 0.0:
+        return middle
     first, second, weights, _ = points_of(bodies)
-    size = float(np.sqrt(np.average(np.abs(first - middle) ** 2, weights=weights))) + 1e-12
     left, moved = np.abs(a * first + b - second) ** 2, np.abs(second - first) ** 2
     rest = float(np.average(left, weights=weights) / (np.average(moved, weights=weights) + 1e-12))
-    drawn = np.concatenate([points for body in bodies for points in (body.nodes, body.first)])
-    share = float(np.interp(np.abs(drawn - still).min() / size, NEAR, (1.0, 0.0)) * np.interp(rest, RIGID, (1.0, 0.0)))
-    if share == 0.0:
-        return middle
     away = still - middle
     ray = shapely.LineString([(p.real, p.imag) for p in (middle, middle + 2.0 * away)])
     edge = max(hull(drawn).intersection(ray).length, 1e-12)
-    return complex(middle + away * share * np.interp(abs(away) / edge, EDGE, (0.0, 1.0, 1.0, 0.0)))
+    share = np.interp(rest, RIGID, (1.0, 0.0)) * np.interp(abs(away) / edge, EDGE, (0.0, 1.0, 1.0, 0.0))
+    return complex(middle + near * share * away)
