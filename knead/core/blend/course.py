@@ -2,7 +2,7 @@
 
 The shapes of a figure are put into a tree: each hangs on the neighbour relative to which it moves most like a thing on
 a hinge, the fixed point of their relative motion (the hinge) lying near both. What hangs on nothing goes along with the
-drawing where that turns as a whole, else straight.
+drawing where that turns as a whole, else straight; with what hangs on it, it turns about its end if that stays.
 """
 
 from dataclasses import dataclass, replace
@@ -141,7 +141,7 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
         if parent is not None and not _turned_over_with(bodies[parent], bodies[child]):
             hook = complex(hinges[parent, child]), found[parent]
         found[child] = _course(bodies[child], hook, len(held[child]) > 1)
-        if parent is None and found[child].carries:
+        if parent is None and found[child].carries and bodies[child].path is None:
             found[child] = _led(found[child], bodies[child], held[child])
     return [found[k] for k in range(len(bodies))]
 

@@ -80,7 +80,7 @@ def meeting_cuts(plan: ContourPlan, pair: ShapePair) -> list[Floats]:
         for rows, reach in zip(found, (MEET if far else NEAR, NEAR), strict=True):
             if 0 < b < len(two) - 1 and gap < reach and all(row[1] != other[1] for other in rows):
                 rows.append(row)
-    return [np.array(rows) for rows in found if rows]
+    return [np.array(rows) for k, rows in enumerate(found) if rows and rows not in found[:k]]
 
 
 def _is_corner(stand: Stand, index: int) -> bool:
