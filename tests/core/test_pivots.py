@@ -81,6 +81,17 @@ def test_what_turns_as_one_about_its_end_keeps_that_end(
             assert off(shown[true.id], true) < 8.0  # of some 300
 
 
+def test_a_tree_that_hardly_leans_says_with_what_each_of_its_shapes_goes() -> None:
+    trunk, crown, apple = tree()
+    upright, leaning = ([posed(shape, turn, (0, 0), turn > 0) for shape in (trunk, crown, apple)] for turn in (0, 12))
+    plan = plan_span(drawing(*upright), drawing(*leaning), Take())
+    assert [(p.way, p.way_reason) for p in plan.pairs] == [
+        ("arc", "it goes along with its neighbour"),
+        ("arc", "it goes along with what hangs on it"),
+        ("arc", "it goes along with its neighbour"),
+    ]
+
+
 def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:
     ball = [
         filled(polygon([(-60, -40), (60, -40), (60, 40), (-60, 40)])),

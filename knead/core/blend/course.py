@@ -153,9 +153,8 @@ def _led(course: Course, root: Body, held: list[Body]) -> Course:
     pivot = pivot_of(held, root.start, (a, b)) if abs(np.angle(a)) > SAME else root.start
     if pivot == root.start or not _is_one_piece(held):
         return course
-    return replace(
-        course, hinge=root.start, parent=Course(pivot, a * pivot + b, float(np.angle(a)), abs(a), whole=True)
-    )
+    piece = Course(pivot, a * pivot + b, float(np.angle(a)), abs(a), carries=True, whole=True)
+    return replace(course, hinge=root.start, parent=piece)
 
 
 def _is_one_piece(bodies: list[Body]) -> bool:

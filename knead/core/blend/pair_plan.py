@@ -188,11 +188,13 @@ class PairPlan:
             return "chosen by hand"
         if self.welded or self.glue:
             return "it goes along the edge of a fill" if self.glue else "it shares an edge with its neighbour"
-        if self.way == "arc":
-            if not self.course.hangs and self.course.parent is None:
-                return "it turns as you said"
-            return f"it goes along with {'its neighbour' if self.course.hangs else 'the whole drawing'}"
-        return self.load.evidence[1]
+        if self.way != "arc":
+            return self.load.evidence[1]
+        parent = self.course.parent
+        if not self.course.hangs and parent is None:
+            return "it turns as you said"
+        whole = "what hangs on it" if parent is not None and parent.carries else "the whole drawing"
+        return f"it goes along with {'its neighbour' if self.course.hangs else whole}"
 
     @property
     def _turning(self) -> bool:
