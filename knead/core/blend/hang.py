@@ -168,7 +168,9 @@ def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int]) ->
 
     turned = {k: _about(plan, whole.angle) for k, plan in enumerate(plans) if astray(k, plan)}
     found = [turned[k] if k in turned and _unsure(plan) else plan for k, plan in enumerate(plans)]
-    for some in (turned, *({k: plan} for k, plan in turned.items())):  # all at once if that may be
+    sure = {k: plan for k, plan in turned.items() if found[k] is not plan}
+    singly = [{k: plan} for k, plan in sure.items()] if len(sure) > 1 else []
+    for some in (sure, *singly):  # all at once if that may be
         tried = [some.get(k, plan) for k, plan in enumerate(found)]
         if tried != found and _hanging(_on_courses(tried, whole)) >= _hanging(_on_courses(found, whole)):
             found = tried
