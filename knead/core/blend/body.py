@@ -94,20 +94,20 @@ def body_of(plans: list[ContourPlan]) -> Body:
 
 def hull(points: Complexes) -> shapely.Geometry:
     """The convex hull of points, shape (k,)."""
-    return shapely.MultiPoint(as_points(points)).convex_hull
+    return shapely.convex_hull(shapely.multipoints(as_points(points)))
 
 
 def is_flat(points: Complexes) -> bool:
     """Whether a ring through points encloses hardly anything, as a line that goes there and back."""
     after = following(points)
-    inside, around = 0.5 * abs(np.sum(np.imag(np.conj(points) * after))), float(np.sum(np.abs(after - points)))
+    inside, around = 0.5 * abs((points.conj() * after).imag.sum()), float(np.abs(after - points).sum())
     return bool(inside <= FLAT * around**2 / (4 * np.pi))
 
 
 def _middle(points: Complexes, weights: Floats, closed: bool) -> complex:
     """The centre of the area that points go round; of what goes round hardly any, their mean by length."""
     after = following(points)
-    slices = np.imag(np.conj(points) * after)
+    slices = (points.conj() * after).imag
     if not closed or is_flat(points):
         return complex(np.average(points, weights=weights if weights.any() else None))
-    return complex(np.sum((points + after) * slices) / (3 * slices.sum()))
+    return complex((points + after) @ slices / (3 * slices.sum()))

@@ -12,7 +12,7 @@ from functools import cached_property
 import numpy as np
 
 from knead.core.blend.by_times import ByTimes
-from knead.core.geometry.bezier import Complexes, Floats, bernstein, preceding, segments_of
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone, preceding, segments_of
 
 LAGS = (24.0, 12.0, 6.0)  # what turns within the part of an outline that is one of so many is followed with a lag
 ROUND = 1.2 * np.pi  # how far, in radians, what is followed round may come out from where it began
@@ -162,7 +162,7 @@ def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Ite
     steps = np.diff(raw)
     steps -= _branch(steps)
     if len(steps) and np.abs(steps).max() < PLAIN:
-        yield begun + np.append(0.0, np.cumsum(steps))
+        yield begun + gone(steps)
     for lag in LAGS:
         turns, memory = np.empty(len(raw)), expected
         for k, share in enumerate(np.minimum(1.0, lag * shares).tolist()):

@@ -8,7 +8,7 @@ import numpy as np
 
 from knead.core.blend.course import Course
 from knead.core.blend.solid import SolidContour, prepare
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, within
 
 Way = Literal["direct", "arc", "solid"]
 MOST_STRETCH = 2.0  # log of a ratio of lengths; what stretches more is drawn anew
@@ -98,7 +98,7 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
     turn, stretch = _stiffness(dz, dw, angle)
     whole = turn + angle**2
     share = whole / (whole + 0.8 * stretch + 0.03)
-    weight = float(np.clip((share - 0.6) / 0.1, 0.0, 1.0) * np.clip((np.sqrt(whole) - 0.3) / 0.1, 0.0, 1.0))
+    weight = min(max((share - 0.6) / 0.1, 0.0), 1.0) * min(max((np.sqrt(whole) - 0.3) / 0.1, 0.0), 1.0)
     degrees = abs(np.degrees(angle))
     if weight > 0.5:
         bent = np.degrees(np.sqrt(turn))
@@ -127,13 +127,14 @@ def _stiffness(dz: Complexes, dw: Complexes, angle: float) -> tuple[float, float
     its square), and lessened by the square of its share in the true mean square.
     """
     a, b = np.abs(dz), np.abs(dw)
-    weights = (a + b) / max(float(np.sum(a + b)), 1e-12)
+    whole = float((a + b).sum())
+    weights = (a + b) / max(whole, 1e-12)
     turns = np.abs(np.angle(dw * np.conj(dz) * np.exp(-1j * angle) + 1e-300))
-    even, square = 4 / 3 * float(np.sum(weights * turns)) ** 2, float(np.sum(weights * turns**2))
-    least = 1e-3 * float(np.mean(a + b)) + 1e-12
-    ratio = np.clip(np.log((a + least) / (b + least)), -MOST_STRETCH, MOST_STRETCH)
-    ratio = ratio - float(np.sum(weights * ratio))
-    return even * min(even / max(square, 1e-12), 1.0) ** 2, float(np.sum(weights * ratio**2))
+    even, square = 4 / 3 * float(weights @ turns) ** 2, float(weights @ turns**2)
+    least = 1e-3 * whole / len(a) + 1e-12
+    ratio = within(np.log((a + least) / (b + least)), -MOST_STRETCH, MOST_STRETCH)
+    ratio = ratio - float(weights @ ratio)
+    return even * min(even / max(square, 1e-12), 1.0) ** 2, float(weights @ ratio**2)
 
 
 def mixed(one: Complexes, other: Complexes, share: float, times: Floats) -> Complexes:

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.polynomial.chebyshev import chebval, chebvander
 
-from knead.core.geometry.bezier import Complexes, Floats, bernstein
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone
 
 STEPS = 64
 FOLLOWED = 0.5 - 0.5 * np.cos(np.pi * (np.arange(9) + 0.5) / 9)  # times at which a way is followed: Chebyshev's
@@ -19,7 +19,7 @@ def _at(control: Complexes, params: Floats) -> Complexes:
 def _params(control: Complexes, shares: Floats) -> Floats:
     """Bézier parameters at shares of the length."""
     params = np.linspace(0, 1, STEPS + 1)
-    lengths = np.append(0.0, np.cumsum(np.abs(np.diff(_at(control, params)))))
+    lengths = gone(np.abs(np.diff(_at(control, params))))
     return np.interp(shares * lengths[-1], lengths, params) if lengths[-1] > 0 else shares
 
 

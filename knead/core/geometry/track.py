@@ -10,10 +10,12 @@ from knead.core.geometry.bezier import (
     Floats,
     bernstein,
     evened,
+    gone,
     path_of,
     points_at,
     preceding,
     reversed_path,
+    within,
 )
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour
@@ -67,11 +69,11 @@ class Track:
         So a straight segment, which may be run through unevenly, is measured exactly.
         """
         steps = params * STEPS
-        at = np.minimum(np.maximum(steps.astype(np.int64), 0), len(self.lengths) - 2)
+        at = within(steps.astype(np.int64), 0, len(self.lengths) - 2)
         start, rise, bow, whole = self._speeds[:, at]
-        x = np.minimum(np.maximum(steps - at, 0.0), 1.0)
-        gone = ((bow * x + rise) * x + start) * x / np.maximum(whole, 1e-300)
-        return np.asarray(self.lengths[at] + gone * (self.lengths[at + 1] - self.lengths[at]))
+        x = within(steps - at, 0.0, 1.0)
+        share = ((bow * x + rise) * x + start) * x / np.maximum(whole, 1e-300)
+        return np.asarray(self.lengths[at] + share * (self.lengths[at + 1] - self.lengths[at]))
 
     def _params(self, lengths: Floats) -> Floats:
         """Parameters at lengths from the start: the inverse of `_lengths`."""
@@ -79,7 +81,7 @@ class Track:
         start, rise, bow, whole = self._speeds[:, at]
         before = self.lengths[at]
         size = self.lengths[at + 1] - before
-        wanted = np.minimum(np.maximum((lengths - before) / np.where(size > 0, size, 1.0), 0.0), 1.0) * whole
+        wanted = within((lengths - before) / np.where(size > 0, size, 1.0), 0.0, 1.0) * whole
         # first as if the speed changed evenly, then by Newton's method
         end = start + 2 * rise + 3 * bow
         even = wanted * (start + end) / np.maximum(2 * whole, 1e-300)
@@ -89,7 +91,7 @@ class Track:
         for _ in range(2):
             off = ((bow * x + rise) * x + start) * x - wanted
             speed = (3 * bow * x + 2 * rise) * x + start
-            x = np.minimum(np.maximum(x - off / np.maximum(speed, least), 0.0), 1.0)
+            x = within(x - off / np.maximum(speed, least), 0.0, 1.0)
         return np.asarray((at + x) / STEPS)
 
     @cached_property
@@ -147,11 +149,11 @@ class Track:
         """At least DENSE points, the nodes among them, and their shares of the length."""
         parts = -(-DENSE // (STEPS * len(self.path)))
         path = as_complex(self.path)
-        points = np.append((path @ _even_basis(STEPS * parts)).ravel(), path[-1, 3])
+        points = np.concatenate([(path @ _even_basis(STEPS * parts)).ravel(), path[-1:, 3]])
         chords = np.abs(points[1:] - points[:-1]).reshape(-1, parts)
         whole = chords.sum(axis=1)
         chords *= ((self.lengths[1:] - self.lengths[:-1]) / np.where(whole > 0, whole, 1.0))[:, None]
-        return np.append(0.0, np.cumsum(chords)) / max(self.length, 1e-300), points
+        return gone(chords.ravel()) / max(self.length, 1e-300), points
 
     def sketch(self, shares: Floats) -> Complexes:
         """Points at shares as complex numbers, to within a chord between two samples: for measuring, not drawing."""
@@ -181,7 +183,7 @@ class Track:
         count, step, distance = len(self.path), 1.0 / STEPS, np.inf
         for _ in range(5):
             grid = best + step * AROUND
-            grid = np.mod(grid, count) if self.closed else np.minimum(np.maximum(grid, 0.0), count)
+            grid = np.mod(grid, count) if self.closed else within(grid, 0.0, count)
             at = np.minimum(grid.astype(np.int64), count - 1)
             t, (a, b, c, d) = grid - at, self._powers[:, at]
             gaps = np.abs(((d * t + c) * t + b) * t + a - there)
@@ -211,7 +213,7 @@ def measure(path: Floats, closed: bool) -> Track:
     halves = np.abs(z[:, 1:] - z[:, :-1])
     chords = np.abs(z[:, 2::2] - z[:, :-2:2])
     lengths = (4.0 * (halves[:, ::2] + halves[:, 1::2]) - chords) / 3.0
-    return Track(path, closed, params, np.concatenate([[0.0], np.cumsum(lengths)]))
+    return Track(path, closed, params, gone(lengths.ravel()))
 
 
 @lru_cache(maxsize=1024)

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.bezier import Complexes, Floats, Ints, gone
 from knead.core.geometry.track import Track
 
 REACH = 6  # how many corners may be passed over between two that are matched
@@ -100,7 +100,7 @@ def _along(shares: Floats, points: Complexes, order: Ints, track: Track, turn: c
     """Rising shares and places of the corners in this order, the ends of an open outline among them."""
     found, places = shares[np.clip(order, 0, None)], points[np.clip(order, 0, None)]
     if track.closed:
-        return found + np.concatenate([[0.0], np.cumsum(np.diff(found) <= 0)]), places
+        return found + gone(np.diff(found) <= 0), places
     found[[0, -1]], places[[0, -1]] = (0.0, 1.0), turn * track.sketch(np.array([0.0, 1.0]))
     return found, places
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, area
+from knead.core.geometry.bezier import Floats, area, gone
 from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties
 from knead.core.outline.field import Coarse, Field, Look
@@ -318,7 +318,7 @@ def _in_order(ties: Floats, closed: bool) -> Floats:
     """Ties rising on both outlines: over a round from the first one, or with the ends of open outlines."""
     ties = ties[np.argsort(ties[:, 0])]
     if closed:
-        rounds = np.append(0.0, np.cumsum(np.diff(ties[:, 1]) < 0))
+        rounds = gone(np.diff(ties[:, 1]) < 0)
         return np.asarray(ties + np.stack([np.zeros(len(ties)), rounds], axis=1))
     inner = np.all((ties > 1e-6) & (ties < 1 - 1e-6), axis=1)
     return np.concatenate([[[0.0, 0.0]], ties[inner], [[1.0, 1.0]]])

@@ -24,7 +24,7 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     """
     shares = np.arange(SAMPLES) / (SAMPLES if first.closed else SAMPLES - 1)
     z, w = (track.sketch(shares) for track in (first, second))
-    z, w = z - z.mean(), w - w.mean()
+    z, w = z - z.sum() / SAMPLES, w - w.sum() / SAMPLES
     power = float(np.vdot(z, z).real), float(np.vdot(w, w).real)
     if min(power) <= 0.0:
         return None

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from knead.core.geometry import similarity
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, gone
 from knead.core.geometry.track import Track
 
 EVENLY = np.linspace(0.0, 1.0, 129)
@@ -47,8 +47,8 @@ def strain(first: Track, second: Track, knots: Floats) -> Strain:
     stretch = float(np.abs(one - two).sum()) / whole
     change = np.angle(turned[1:] * turned[:-1].conj() + 1e-300)
     uneven = float(np.abs(change).sum()) / (2 * np.pi)
-    size = max(float(np.abs(w - w.mean()).mean()), 1e-12)
-    rest = float(np.abs(a * z + b - w).mean()) / size
+    size = max(float(np.abs(w - w.sum() / len(w)).sum()), 1e-12)
+    rest = float(np.abs(a * z + b - w).sum()) / size
     gap = _gap_half_way(dz, one + two, np.angle(turned + 1e-300)) if first.closed else 0.0
     return Strain(0.2 * stretch + 0.12 * uneven + 0.03 * rest + 1.5 * gap, abs(float(np.angle(a))))
 
@@ -58,6 +58,6 @@ def _gap_half_way(steps: Complexes, lengths: Floats, turns: Floats) -> float:
 
     `lengths` are twice those half way. Turns by more than half a round against the step before are taken to be less.
     """
-    rounds = np.append(0.0, np.cumsum(np.round(np.diff(turns) / (2 * np.pi))))
+    rounds = gone(np.round((turns[1:] - turns[:-1]) / (2 * np.pi)))
     middle = np.exp(0.5j * turns - 1j * np.pi * rounds) * lengths * np.exp(1j * np.angle(steps + 1e-300))
     return float(np.abs(middle.sum()) / max(float(lengths.sum()), 1e-12))

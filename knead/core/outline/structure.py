@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.bezier import Floats, Ints, within
 from knead.core.geometry.track import Track
 from knead.core.outline.matching import Correspondence
 
@@ -40,7 +40,7 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats, toler
         way = _begun_between(replace(way, first=knots[:, 0], second=knots[:, 1]), own, partner, ties)
         own, partner = _in_round(own, way.first[0]), _in_round(partner, way.second[0])
     a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near, first.closed)
-    return np.stack([_exact(first, a), _exact(second, b)], axis=1)
+    return np.array([_exact(first, a), _exact(second, b)]).T
 
 
 def _in_round(shares: Floats, start: float) -> Floats:
@@ -87,23 +87,26 @@ def _stops(
     i = np.flatnonzero((back[mates] == np.arange(len(own))) & (np.abs(partner[mates] - images) < near))
     j = mates[i]
     between_one, between_two = (np.searchsorted(f, x) for f, x in ((fixed[:, 0], own[i]), (fixed[:, 1], partner[j])))
-    apart = ~np.isin(own[i], fixed[:, 0]) & ~np.isin(partner[j], fixed[:, 1])
-    met = (between_one == between_two) & apart & np.append(True, np.diff(j) > 0)
-    pairs = np.concatenate([fixed, np.stack([own[i], partner[j]], axis=1)[met]])
+    tied_one, tied_two = np.isin(own, fixed[:, 0]), np.isin(partner, fixed[:, 1])
+    onward = np.concatenate([[True], j[1:] > j[:-1]])[: len(j)]
+    met = (between_one == between_two) & ~tied_one[i] & ~tied_two[j] & onward
+    i, j = i[met], j[met]
+    pairs = np.concatenate([fixed, np.array([own[i], partner[j]]).T])
     pairs = pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]
     knots = _through(way, pairs)
-    lone_one, lone_two = own[~np.isin(own, pairs[:, 0])], partner[~np.isin(partner, pairs[:, 1])]
+    tied_one[i] = tied_two[j] = True
+    lone_one, lone_two = own[~tied_one], partner[~tied_two]
     rows = np.concatenate(
         [
             pairs,
-            np.stack([lone_one, np.interp(lone_one, knots[:, 0], knots[:, 1])], axis=1),
-            np.stack([np.interp(lone_two, knots[:, 1], knots[:, 0]), lone_two], axis=1),
+            np.array([lone_one, np.interp(lone_one, knots[:, 0], knots[:, 1])]).T,
+            np.array([np.interp(lone_two, knots[:, 1], knots[:, 0]), lone_two]).T,
         ]
     )
     rows = rows[np.lexsort((rows[:, 1], rows[:, 0]))]
     a, b = (np.maximum.accumulate(_apart(rows, side, nodes)) for side, nodes in enumerate((own, partner)))
     if closed:
-        a, b = np.append(a, a[0] + 1.0), np.append(b, b[0] + 1.0)
+        a, b = np.concatenate([a, a[:1] + 1.0]), np.concatenate([b, b[:1] + 1.0])
     return a, b
 
 
@@ -112,15 +115,16 @@ def _apart(rows: Floats, side: int, nodes: Floats) -> Floats:
 
     What is cut at the last of nodes that lie close together, as tools draw them, goes on along the whole segment after.
     """
-    heads = np.flatnonzero(np.append(True, (np.diff(rows, axis=0) > SAME).any(axis=1)))
+    heads = np.flatnonzero(np.concatenate([[True], (rows[1:] - rows[:-1] > SAME).any(axis=1)]))
     places = rows[:, side]
-    at_node = np.maximum.reduceat(np.where(np.isin(places, nodes), places, -np.inf), heads)
+    found = nodes[np.minimum(np.searchsorted(nodes, places), len(nodes) - 1)] == places
+    at_node = np.maximum.reduceat(np.where(found, places, -np.inf), heads)
     return np.where(np.isfinite(at_node), at_node, np.maximum.reduceat(places, heads))
 
 
 def nearest(sorted_places: Floats, to: Floats) -> Ints:
     """Index of the nearest of some rising places to each of others."""
-    right = np.searchsorted(sorted_places, to).clip(1, max(len(sorted_places) - 1, 1))
+    right = within(np.searchsorted(sorted_places, to), 1, max(len(sorted_places) - 1, 1))
     left = right - 1
     right = np.minimum(right, len(sorted_places) - 1)
     return np.where(np.abs(sorted_places[left] - to) <= np.abs(sorted_places[right] - to), left, right)
@@ -132,12 +136,14 @@ def _through(way: Correspondence, pairs: Floats) -> Floats:
     shift_at = np.concatenate([pairs, ends]) if len(pairs) else ends
     shift_at = shift_at[np.argsort(shift_at[:, 0], kind="stable")]
     shifts = shift_at[:, 1] - np.interp(shift_at[:, 0], way.first, way.second)
-    before = (np.searchsorted(shift_at[:, 0], way.first, side="right") - 1).clip(0, len(shift_at) - 2)
+    before = within(np.searchsorted(shift_at[:, 0], way.first, side="right") - 1, 0, len(shift_at) - 2)
     bent = way.second + np.interp(way.first, shift_at[:, 0], shifts)
-    second = bent.clip(shift_at[before, 1], shift_at[before + 1, 1])  # none passes the next pair
-    knots = np.concatenate([np.stack([way.first, second], axis=1), pairs])
-    knots = knots[np.argsort(knots[:, 0], kind="stable")]
-    return np.stack([knots[:, 0], np.maximum.accumulate(knots[:, 1])], axis=1)
+    low, high = shift_at[before, 1], shift_at[before + 1, 1]
+    second = np.minimum(np.maximum(bent, low), high)  # none passes the next pair
+    knots = np.concatenate([np.array([way.first, second]).T, pairs])
+    knots = knots[knots[:, 0].argsort(kind="stable")]
+    knots[:, 1] = np.maximum.accumulate(knots[:, 1])
+    return knots
 
 
 def _exact(track: Track, shares: Floats) -> Floats:

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, subsegments
+from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, within
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.structure import nearest
@@ -62,7 +62,7 @@ def thinned(track: Track) -> Thinned:
     order = (np.arange(n) + start) % n
     z, ratios = z[order], ratios[order]
     heads = np.flatnonzero(~alike[order])
-    counts = np.diff(np.append(heads, n))
+    counts = np.diff(heads, append=n)
     kept, whole = np.ones(n, dtype=bool), z.copy()
     begins = np.zeros(n)  # where each segment begins in that of the thinned path
     first = heads[counts == 2]  # that these two are one was seen already
@@ -78,7 +78,7 @@ def thinned(track: Track) -> Thinned:
     if kept.all():
         return Thinned(track, 0, np.arange(n + 1.0))
     fewer = measure(as_points(whole[kept]), track.closed)
-    return Thinned(fewer, start, np.append(np.cumsum(kept) - 1 + begins, np.sum(kept)))
+    return Thinned(fewer, start, np.concatenate([np.cumsum(kept) - 1 + begins, [len(fewer.path)]]))
 
 
 def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
@@ -89,9 +89,12 @@ def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     ratios = np.where(moving, np.abs(into) / np.where(moving, np.abs(out), 1.0), 1.0)
     share = 1.0 / (1.0 + ratios)
     both = _extended(before, z, share, 1.0 - share)
-    left = subsegments(both, np.zeros(len(z)), share)
-    size = np.abs(np.diff(both, axis=1)).sum(axis=1)
-    off = np.maximum(np.abs(left - before).max(axis=1), np.abs(ratios * out - into))  # the rest follows from these
+    # the first halves of both outer legs are their own handles; de Casteljau's third and fourth point must be theirs
+    middle = both[:, 1] + share * (both[:, 2] - both[:, 1])
+    third, last = before[:, 1] + share * (middle - before[:, 1]), middle + share * (z[:, 2] - middle)
+    joint = third + share * (last - third)
+    gaps = np.abs([third - before[:, 2], joint - before[:, 3], ratios * out - into])  # the rest follows from these
+    size, off = np.abs(both[:, 1:] - both[:, :-1]).sum(axis=1), gaps.max(axis=0)
     alike = moving & (off <= ONE * size)
     if not closed:
         alike[0] = False
@@ -102,12 +105,12 @@ def _extended(first: Complexes, last: Complexes, begin: Floats, end: Floats) -> 
     """The cubics that begin, for a share of `begin`, as one segment, and end, for one of `end`, as another; (n, 4)."""
     second = first[:, 0] + (first[:, 1] - first[:, 0]) / begin
     third = last[:, 3] + (last[:, 2] - last[:, 3]) / end
-    return np.stack([first[:, 0], second, third, last[:, 3]], axis=1)
+    return np.array([first[:, 0], second, third, last[:, 3]]).T
 
 
 def _merged(z: Complexes, ratios: Floats) -> tuple[Complexes, Floats] | None:
     """A run of segments as one cubic, and where on it those after the first begin; None if they are not one."""
-    lengths = np.cumprod(np.append(1.0, ratios[1:]))
+    lengths = np.cumprod(np.concatenate([[1.0], ratios[1:]]))
     shares = lengths / lengths.sum()
     whole = _extended(z[:1], z[-1:], shares[:1], shares[-1:])
     begins = np.cumsum(shares)[:-1]
@@ -126,8 +129,8 @@ def with_all_nodes(rows: Floats, thin: list[Thinned], ties: Floats, near: float)
         return rows
     for side in (0, 1):
         rows = _with_cuts(rows, side, thin[side], ties[:, side], near)
-    rows = np.stack([thin[side].own(rows[:, side]) for side in (0, 1)], axis=1)
-    return np.asarray(rows[np.append(True, np.any(np.diff(rows, axis=0) > MET, axis=1))])
+    rows = np.array([thin[side].own(rows[:, side]) for side in (0, 1)]).T
+    return np.asarray(rows[np.concatenate([[True], (rows[1:] - rows[:-1] > MET).any(axis=1)])])
 
 
 def _with_cuts(rows: Floats, side: int, thin: Thinned, ties: Floats, near: float) -> Floats:
@@ -150,16 +153,17 @@ def _with_cuts(rows: Floats, side: int, thin: Thinned, ties: Floats, near: float
         close = np.abs(here - there[partner]) * track.length < near
         alone = ~((nearest(here, there)[partner] == np.arange(len(places))) & close & inside)
         rows[row[~alone], side] = places[~alone]
-    more = np.empty((int(np.sum(alone)), 2))
-    more[:, side] = places[alone]
-    more[:, 1 - side] = _evenly(places[alone], rows[:, side], rows[:, 1 - side])
+    places = places[alone]
+    more = np.empty((len(places), 2))
+    more[:, side] = places
+    more[:, 1 - side] = _evenly(places, rows[:, side], rows[:, 1 - side])
     rows = np.concatenate([rows, more])
     return np.asarray(rows[np.lexsort((rows[:, 1], rows[:, 0]))])
 
 
 def _evenly(places: Floats, own: Floats, partner: Floats) -> Floats:
     """Where places meet the partner: evenly between cuts. A piece ends with its segment, though close nodes follow."""
-    piece = (np.searchsorted(own, places, side="right") - 1).clip(0, len(own) - 2)
+    piece = within(np.searchsorted(own, places, side="right") - 1, 0, len(own) - 2)
     sizes = [np.minimum(side[piece + 1], np.floor(side[piece] + MET) + 1.0) - side[piece] for side in (own, partner)]
-    share = ((places - own[piece]) / np.maximum(sizes[0], MET)).clip(0.0, 1.0)
+    share = within((places - own[piece]) / np.maximum(sizes[0], MET), 0.0, 1.0)
     return np.asarray(partner[piece] + share * sizes[1])

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numba
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.bezier import Floats, Ints, gone
 from knead.core.geometry.track import Track
 from knead.core.outline.elastic import SKEW
 from knead.core.outline.grid import bulges
@@ -78,7 +78,7 @@ def _row(track: Track, ties: Floats) -> _Row:
     turns = np.angle(around[1:] * np.conj(around[:-1]) + 1e-300)
     if not track.closed:
         turns[[0, -1]] = 0.0
-    return _Row(shares, np.append(0.0, np.cumsum(np.abs(steps))), turns, np.cumsum(np.abs(turns)))
+    return _Row(shares, gone(np.abs(steps)), turns, np.cumsum(np.abs(turns)))
 
 
 @numba.njit(cache=True, fastmath=True, error_model="numpy")

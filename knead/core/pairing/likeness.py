@@ -14,6 +14,7 @@ from knead.core.model import Paint, Shape
 TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
 MEETS = 0.01  # how near to its beginning, by its length, a line ends that is a ring
 RIGID, CLOSELY = 0.25, 0.01  # what it costs two shapes not to be one form, and how unlike is half of that
+SEEN = np.arange(128) / 128
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
 
 
@@ -44,11 +45,12 @@ class Portrait(Form):
 
 def form_of(track: Track) -> Form:
     """Measure an outline."""
-    z = track.sketch(np.linspace(0, 1, 129)[:-1])
-    centre = complex(z.mean())
+    z = track.sketch(SEEN)
+    centre = complex(z.sum()) / len(z)
     spread = z - centre
-    second = np.mean(spread**2), max(float(np.mean(np.abs(spread) ** 2)), 1e-12)
-    return Form(float(np.sqrt(second[1])), complex(second[0]) / second[1], _harmonics(track, spread), centre)
+    square = max(float(np.vdot(spread, spread).real) / len(z), 1e-12)
+    axis = complex(spread @ spread) / len(z) / square
+    return Form(float(np.sqrt(square)), axis, _harmonics(track, spread), centre)
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
@@ -92,7 +94,7 @@ def is_ring(track: Track) -> bool:
 
 
 def _lab(paint: Paint | None) -> Floats | None:
-    return None if paint is None else np.append(as_seen(paint.color), 0.5 * paint.opacity)
+    return None if paint is None else np.array([*as_seen(paint.color), 0.5 * paint.opacity])
 
 
 def given_name(name: str) -> str | None:

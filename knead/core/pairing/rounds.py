@@ -116,8 +116,10 @@ def _cost(one: Sequence[Form], two: Sequence[Form], unlike: Floats, far: Floats,
 
 def margin(cost: Floats, i: int, j: int, alone: float) -> float:
     """How much better a pair is than what either side could do instead, 0 to 1."""
-    others = np.concatenate([np.delete(cost[i], j), np.delete(cost[:, j], i), [2 * alone]])
-    return float(np.clip((others.min() - cost[i, j]) / CLEAR, 0.0, 1.0))
+    row, column = cost[i].copy(), cost[:, j].copy()
+    row[j] = column[i] = np.inf
+    other = min(float(row.min()), float(column.min()), 2 * alone)
+    return min(max((other - float(cost[i, j])) / CLEAR, 0.0), 1.0)
 
 
 @dataclass(frozen=True)
