@@ -1,6 +1,6 @@
 """What sits on a neighbour that bends goes along with the stretch that it sits on: a hand with the end of its arm."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -27,7 +27,8 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
 
     What lies between twins, as the body of a bird between its wings, rides on neither.
     """
-    carriers = [(plan, _at_keys(plan)) for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
+    carriers = [_carrier_of(plan) for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
+    boxes = np.array([carrier.box for carrier in carriers])
     ways: dict[int, Complexes] = {}
     found = list(plans)
     mates = twins([plan.body for plan in plans]) if carriers else None
@@ -35,7 +36,7 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
         ride = None
         bound = plan.body.path is not None or plan.body.alone or plan.goes != (0.0, 1.0)
         free = not bound and (mates is None or mates[k] != k)
-        carrier = _carrier(plan.body, carriers) if free else None
+        carrier = _closest(plan.body, carriers, boxes) if free and carriers else None
         if carrier is not None:
             if id(carrier) not in ways:
                 ways[id(carrier)] = _way(carrier)
@@ -45,17 +46,34 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
     return found
 
 
-def _at_keys(plan: PairPlan) -> Complexes:
-    """Points along its outlines at both keys, shape (2, points)."""
-    return np.concatenate(plan.outlines(np.array([plan.first_points, plan.second_points])), axis=1)
+@dataclass(frozen=True)
+class _Carrier:
+    """What bends, with points along its outlines at both keys, shape (2, points), and their boxes there.
+
+    The boxes are (2, 2, 2): of each key the least and the most of x, and of y.
+    """
+
+    plan: PairPlan
+    points: Complexes
+    box: Floats
 
 
-def _carrier(body: Body, carriers: list[tuple[PairPlan, Complexes]]) -> PairPlan | None:
-    """The larger neighbour on whose outline a shape's middle sits closest, if on any."""
-    larger = [(carrier, points) for carrier, points in carriers if carrier.body.size > body.size]
-    gaps = [_gaps(points, body).min() for _, points in larger]
+def _carrier_of(plan: PairPlan) -> _Carrier:
+    points = np.concatenate(plan.outlines(np.array([plan.first_points, plan.second_points])), axis=1)
+    axes = np.array([points.real, points.imag])
+    return _Carrier(plan, points, np.array([axes.min(axis=2), axes.max(axis=2)]).T)
+
+
+def _closest(body: Body, carriers: list[_Carrier], boxes: Floats) -> PairPlan | None:
+    """The larger neighbour on whose outline a shape's middle sits closest, if on any; the boxes are those of all."""
+    ends = np.array([[body.start.real, body.start.imag], [body.end.real, body.end.imag]])
+    # the boxes first: most are far off
+    beyond = np.maximum(boxes[..., 0] - ends, ends - boxes[..., 1]).max(axis=(1, 2))
+    near = [carriers[k] for k in np.flatnonzero(beyond < SITS * max(body.size, 1e-9)).tolist()]
+    larger = [carrier for carrier in near if carrier.plan.body.size > body.size]
+    gaps = [_gaps(carrier.points, body).min() for carrier in larger]
     closest = int(np.argmin(gaps)) if gaps else None
-    return larger[closest][0] if closest is not None and gaps[closest] < SITS else None
+    return larger[closest].plan if closest is not None and gaps[closest] < SITS else None
 
 
 def _gaps(points: Complexes, body: Body) -> Floats:
