@@ -108,7 +108,9 @@ test("another span, or the same settings on another drawing, is no change to be 
 });
 
 function row(changes: Partial<PairView>, on = false) {
-  render(<PairRow pair={pair(changes)} from={first} to={second} on={on} />);
+  render(
+    <PairRow pair={pair(changes)} from={first} to={second} on={on} index={0} top={0} measure={() => {}} />,
+  );
   return screen.getByTestId("pair-row").textContent ?? "";
 }
 

@@ -96,6 +96,12 @@ class Screen:
         pointer.w3c_actions.pointer_action.move_to_location(*map(round, place))
         pointer.double_click().perform()
 
+    def in_sight(self, selector: str, pane: str) -> bool:
+        """Whether the middle of an element lies within the height of a pane that scrolls."""
+        code = "const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.top, b.bottom]"
+        top, bottom = self.script(code, pane)
+        return bool(self.all(selector) and top < self.middle(selector)[1] < bottom)
+
     def middle(self, css: str, index: int = 0) -> tuple[float, float]:
         """The middle of an element on the page."""
         self.one(css)

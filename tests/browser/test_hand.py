@@ -99,13 +99,7 @@ def test_a_long_list_has_only_rows_in_sight_and_goes_to_what_is_chosen(screen: S
     assert 0 < len(screen.all("[data-testid=shape-row]")) < 40
     screen.click_at(screen.middle("[data-at-hand] [data-shape]"))
     chosen = "[data-testid=shape-row][aria-selected=true]"
-    pane = "const b = document.querySelector('[aria-label=Shapes]').getBoundingClientRect(); return [b.top, b.bottom]"
-
-    def in_sight() -> bool:
-        top, bottom = screen.script(pane)
-        return bool(top < screen.middle(chosen)[1] < bottom)
-
-    screen.until(in_sight)
+    screen.until(lambda: screen.in_sight(chosen, "[aria-label=Shapes]"))
     screen.script("arguments[0].focus()", screen.one(chosen))
     screen.keys(*[Keys.ARROW_UP] * 30, Keys.ENTER)
     box, shape = "[data-testid=arrange-box] rect", "[data-at-hand] [data-shape]"

@@ -4,6 +4,7 @@ from pathlib import Path
 
 import httpx
 import pytest
+from selenium.webdriver.common.keys import Keys
 
 from tests.browser.running import Server
 from tests.browser.screen import Screen
@@ -82,18 +83,33 @@ def test_a_hint_is_tied_with_one_gesture_dragged_named_and_removed(screen: Scree
 
 def test_a_pair_is_made_and_parted_by_hand(screen: Screen) -> None:
     screen.keys("2")
-    rows = screen.until(lambda: screen.all("[data-testid=pair-row]"))
-    next(row for row in rows if row.text.startswith("cheek")).click()
+
+    def cheeks() -> list[str]:
+        return [r.text for r in screen.all("[data-testid=pair-row]") if r.text.startswith("cheek")]
+
+    screen.until(cheeks)
+    next(row for row in screen.all("[data-testid=pair-row]") if row.text.startswith("cheek")).click()
     screen.press("Part: let the first vanish and the second appear")
-    states = screen.until(
-        lambda: (
-            [r.text for r in screen.all("[data-testid=pair-row]") if r.text.startswith("cheek")][1:]
-            and screen.all("[data-testid=pair-row]")
-        )
-    )
-    assert sorted(r.text.split("\n")[1] for r in states if r.text.startswith("cheek")) == ["appears", "vanishes"]
+    screen.until(lambda: [text.split("\n")[1] for text in cheeks()] == ["vanishes"])
+    screen.script("document.querySelector('aside').scrollTop = 9999")  # what appears stands at the end of the list
+    screen.until(lambda: [text.split("\n")[1] for text in cheeks()][-1:] == ["appears"])
     screen.press("Undo: Pair by hand")
-    screen.until(lambda: sum(r.text.startswith("cheek") for r in screen.all("[data-testid=pair-row]")) == 1)
+    screen.until(lambda: len(cheeks()) == 1 and "sure" in cheeks()[0])
+
+
+def test_the_panel_goes_to_what_is_chosen_on_the_stage(screen: Screen) -> None:
+    screen.keys("2")
+    pupil = f"[data-testid=match-first] [data-shape='{screen.shape_id('pupil')}']"
+    screen.click_at(screen.on_outline(pupil, 0.1))
+    chosen = "[data-testid=pair-row][aria-selected=true]"
+    screen.until(lambda: screen.in_sight(chosen, "aside"))
+    assert screen.text(chosen).startswith("pupil")
+    screen.script("arguments[0].focus()", screen.one(chosen))
+    screen.keys(*[Keys.ARROW_DOWN] * 3, Keys.ENTER)
+    screen.until(lambda: screen.text(chosen).startswith("foot") and screen.in_sight(chosen, "aside"))
+    screen.click_at(screen.on_outline(pupil, 0.1))
+    screen.click_at(screen.on_outline(pupil, 0.6))
+    screen.until(lambda: screen.in_sight("[data-testid=hint-row]", "aside"))
 
 
 def test_the_ease_curve_changes_the_places_of_the_cards(screen: Screen) -> None:

@@ -55,6 +55,7 @@ export function Desk() {
             sx={{
               width: 288,
               flexShrink: 0,
+              position: "relative",
               bgcolor: "background.paper",
               borderLeft: 1,
               borderColor: "divider",

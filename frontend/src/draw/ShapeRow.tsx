@@ -1,8 +1,9 @@
 import { Box } from "@mui/material";
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { type KeyboardEvent, memo } from "react";
+import { memo } from "react";
 import type { Shape } from "../api/types";
 import { Rename } from "../desk/Rename";
+import { rowKeys } from "../desk/rows";
 import { useDesk } from "../desk/state";
 import { Sample } from "../stage/Thumb";
 
@@ -38,17 +39,6 @@ export const ShapeRow = memo(
     const front = shapes.at(-1) as Shape;
     const name = part === null ? front.name : (part.split("/").at(-1) as string);
 
-    const onKey = (event: KeyboardEvent<HTMLElement>) => {
-      if (event.target !== event.currentTarget) return;
-      if (event.key === "Enter") hand.choose(ids, event.shiftKey || event.ctrlKey);
-      const row = event.currentTarget;
-      const next = { ArrowDown: row.nextElementSibling, ArrowUp: row.previousElementSibling }[event.key];
-      if (!(next instanceof HTMLElement)) return;
-      event.preventDefault();
-      event.stopPropagation();
-      next.focus();
-    };
-
     return (
       <Box
         role="option"
@@ -71,7 +61,7 @@ export const ShapeRow = memo(
         }}
         onDragEnd={() => hand.over(null)}
         onClick={(event) => hand.choose(ids, event.shiftKey || event.ctrlKey)}
-        onKeyDown={onKey}
+        onKeyDown={rowKeys((event) => hand.choose(ids, event.shiftKey || event.ctrlKey))}
         style={{ top, paddingLeft: 4 + depth * 14 }}
         sx={{
           position: "absolute",

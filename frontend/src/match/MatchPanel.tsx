@@ -1,19 +1,17 @@
-import { Alert, Box, Button } from "@mui/material";
-import { Trash2 } from "lucide-react";
+import { Button } from "@mui/material";
 import type { SnagView } from "../api/types";
-import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
-import { Rename } from "../desk/Rename";
 import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
 import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
-import { PairRow } from "./PairRow";
+import { HintRow } from "./HintRow";
+import { PairList } from "./PairList";
 import { Proposals } from "./Proposals";
 
 export function MatchPanel() {
   const { first, second } = useAtHand();
-  const { pair, hint, set, edit } = usePicked("pair", "hint", "set", "edit");
+  const { hint, edit } = usePicked("hint", "edit");
   const spans = useSpans();
   const span = first && spans[first.id];
   const found = useFound();
@@ -45,37 +43,7 @@ export function MatchPanel() {
           </Hollow>
         )}
         {span.hints.map((each) => (
-          <Box key={each.id}>
-            <Box
-              onClick={() => set({ hint: each.id })}
-              data-testid="hint-row"
-              sx={{
-                display: "flex",
-                alignItems: "center",
-                px: 0.5,
-                minHeight: 28,
-                borderRadius: 1,
-                bgcolor: hint === each.id ? "action.selected" : undefined,
-              }}
-            >
-              <Rename
-                name={each.name}
-                label="hint"
-                onRename={(name) => void edit({ type: "rename_hint", key, hint: each.id, name })}
-              />
-              <Action
-                name={`Remove hint ${each.name}`}
-                onClick={() => void edit({ type: "remove_hints", key, hints: [each.id] })}
-              >
-                <Trash2 size={15} />
-              </Action>
-            </Box>
-            {each.trouble && (
-              <Alert severity="error" variant="outlined" sx={{ py: 0, px: 1, my: 0.5, fontSize: 12 }}>
-                {each.trouble}
-              </Alert>
-            )}
-          </Box>
+          <HintRow key={each.id} hint={each} spanKey={key} on={hint === each.id} />
         ))}
         <Proposals key={key} spanKey={key} />
       </Section>
@@ -87,15 +55,7 @@ export function MatchPanel() {
         />
       </Section>
       <Section title={`Pairs · ${span.pairs.length}`}>
-        {span.pairs.map((each) => (
-          <PairRow
-            key={`${each.first} ${each.second}`}
-            pair={each}
-            from={first}
-            to={second}
-            on={pair !== null && pair.first === each.first && pair.second === each.second}
-          />
-        ))}
+        <PairList span={span} from={first} to={second} />
         <Hollow>
           To pair by hand, drag a thread's end onto another shape; with Shift held it keeps its partner too,
           and one divides or several join.

@@ -3,6 +3,7 @@ import { Unlink } from "lucide-react";
 import { memo, useMemo } from "react";
 import type { Key, PairView } from "../api/types";
 import { Action } from "../desk/Action";
+import { rowKeys } from "../desk/rows";
 import { useDesk } from "../desk/state";
 import { Sample } from "../stage/Thumb";
 
@@ -28,10 +29,20 @@ function useShapes(drawing: string, ids: string[]) {
   return useMemo(() => ids.flatMap((id) => shapes?.find((s) => s.id === id) ?? []), [shapes, ids]);
 }
 
-type RowProps = { pair: PairView; from: Key; to: Key; on: boolean };
+type RowProps = {
+  pair: PairView;
+  from: Key;
+  to: Key;
+  on: boolean;
+  /** Where in the list: its number, and how far down in pixels. */
+  index: number;
+  top: number;
+  /** Told of the row, which is higher where it is chosen. */
+  measure: (row: HTMLElement | null) => void;
+};
 
 /** A pair with both its pictures, how sure it is, and how it goes. */
-export const PairRow = memo(function PairRow({ pair, from, to, on }: RowProps) {
+export const PairRow = memo(function PairRow({ pair, from, to, on, index, top, measure }: RowProps) {
   const first = useShapes(from.drawing, pair.firsts);
   const second = useShapes(to.drawing, pair.seconds);
   const { set, edit } = useDesk.getState();
@@ -41,15 +52,24 @@ export const PairRow = memo(function PairRow({ pair, from, to, on }: RowProps) {
     pair.by_hand && pair.kind === "pair" && first.length && second.length
       ? "paired by hand"
       : words(pair, word);
+  const choose = () => set({ pair: { first: pair.first, second: pair.second }, hint: null });
   const names = [...new Set([...first, ...second].map((s) => s.name))].join(" → ");
   return (
     <Box
+      ref={measure}
       role="option"
+      tabIndex={0}
       aria-selected={on}
+      data-index={index}
       data-testid="pair-row"
-      onClick={() => set({ pair: { first: pair.first, second: pair.second }, hint: null })}
+      onClick={choose}
+      onKeyDown={rowKeys(choose)}
       title={`${pair.reason}. Travel: ${pair.way_reason}.`}
+      style={{ top }}
       sx={{
+        position: "absolute",
+        left: 0,
+        right: 0,
         px: 0.5,
         py: 0.25,
         borderRadius: 1,
