@@ -4,11 +4,12 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 
 from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Hint, HintEnd, Node, PairChoice, Shape, Take
-from tests.forms import apart, backwards, begun_at, drawing, ellipse, filled, outline, stroked, turned
+from tests.forms import apart, backwards, begun_at, drawing, ellipse, filled, outline, polygon, stroked, turned
 
 
 def arc(start: float, end: float, radius: float, nodes: int = 5) -> Contour:
@@ -134,6 +135,45 @@ def test_eyes_that_are_drawn_shut_in_the_other_key_shut_evenly(sink: float) -> N
         low, high = points[np.argmin(points[:, 0])], points[np.argmax(points[:, 0])]
         assert low[1] == pytest.approx(high[1], abs=1), "its corners lie level"
         assert 12 < np.ptp(points[:, 1]) < 24, "it is half shut"
+
+
+def test_the_lids_of_an_eye_shut_and_not_its_pupil() -> None:
+    def eye(radius: float, color: str, width: float | None) -> Shape:
+        shape = filled(ellipse(100, 100, radius, radius), color=color)
+        return (
+            shape if width is None else shape.model_copy(update={"stroke": stroked(arc(0, 9, 9), width=width).stroke})
+        )
+
+    white, pupil, line = eye(16, "#ffffff", 4.0), eye(7, "#222222", None), stroked(arc(215, 325, 19))
+    line = stroked(turned(line.contours[0], 0, move=(0, 17)))
+    pairs = plan_span(drawing(white, pupil), drawing(line), Take()).pairs
+    assert {(p.first_id, p.second_id) for p in pairs} == {(white.id, line.id), (pupil.id, None)}
+    # where the lids are drawn as a fill as well, their line is not what the iris becomes
+    iris, lids = eye(9, "#55aadd", None), eye(16, "#dd99aa", 4.0)
+    pairs = plan_span(drawing(white, iris), drawing(lids, line), Take()).pairs
+    assert {(p.first_id, p.second_id) for p in pairs} == {(white.id, lids.id), (iris.id, None), (None, line.id)}
+
+
+@pytest.mark.parametrize("opens", [False, True])
+@pytest.mark.parametrize("bow", [3.0, 6.0])
+def test_what_is_in_a_mouth_stays_in_it_while_that_shuts(opens: bool, bow: float) -> None:
+    wide, shut = (filled(lips(*form), color="#661122") for form in ((80, 0, -8, 82), (76, 10, 10 + bow, 10 + 3 * bow)))
+    teeth = filled(polygon([(-22, 3), (22, 3), (20, 12), (-20, 12)]), color="#ffffff")
+    tongue = filled(ellipse(0, 36, 18, 9), color="#ee6677")
+    keys = drawing(wide, teeth, tongue), drawing(shut)
+    plan = plan_span(*(keys[::-1] if opens else keys), Take())
+    for t in np.linspace(0.1, 0.9, 9):
+        mouth, *inside = [shapely.Polygon(outline(shape.contours[0])) for shape in plan.at(float(t)).shapes]
+        assert len(inside) == 2
+        assert all(each.difference(mouth.buffer(0.5)).area < 0.02 * each.area for each in inside)
+
+
+def lips(width: float, top: float, upper: float, lower: float) -> Contour:
+    """A mouth between two corners at a height; handles at these heights bow its lips."""
+    x, third = width / 2, width / 6
+    left = Node(at=(-x, top), before=(-third, lower), after=(-third, upper))
+    right = Node(at=(x, top), before=(third, upper), after=(third, lower))
+    return Contour(nodes=(left, right), closed=True)
 
 
 def test_a_line_far_from_a_ring_is_another_thing() -> None:

@@ -13,6 +13,7 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
 from knead.core.outline.hints import consistent
 from knead.core.outline.matching import Correspondence
+from knead.core.outline.rigid import even_map
 from knead.core.outline.strain import Strain
 from knead.core.outline.structure import common
 from knead.core.outline.thin import thinned
@@ -181,6 +182,22 @@ def test_a_form_that_looks_alike_at_several_turns_and_is_only_moved_does_not_tur
     moved = recut(begun_at(turned(first, 0, move=(150, 60)), start), shares)
     second = backwards(moved) if reverse else moved
     assert apart(turned(first, 0, move=(75, 30)), between(first, second)) < 0.01
+
+
+@given(
+    noise=st.lists(st.floats(-1.5, 1.5), min_size=9, max_size=9), degrees=st.floats(-70, 70), start=st.integers(0, 8)
+)
+def test_a_form_that_is_drawn_once_more_and_expected_to_turn_lies_on_itself(
+    noise: list[float], degrees: float, start: int
+) -> None:
+    form = [160.0, 120.0, 90.0, 100.0, 170.0, 110.0, 70.0, 90.0, 140.0]
+    first = track_of(blob(form))
+    redrawn = begun_at(blob([r + more for r, more in zip(form, noise, strict=True)]), start)
+    found = even_map(first, track_of(turned(redrawn, degrees)), True)
+    assert found is not None
+    there = track_of(turned(redrawn, degrees)).points(np.array([found]))
+    true = track_of(turned(blob(form), degrees)).points(np.array([0.0]))
+    assert np.linalg.norm(there - true) < 20.0  # of some 900 around
 
 
 @given(st.floats(-80, 80), cuts)

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Shape, Take
+from knead.core.model import Contour, Node, Shape, Take
 from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, stroked, turned
 
 Thing = Callable[[], list[Shape]]
@@ -90,6 +90,31 @@ def test_a_tree_that_hardly_leans_says_with_what_each_of_its_shapes_goes() -> No
         ("arc", "it goes along with what hangs on it"),
         ("arc", "it goes along with its neighbour"),
     ]
+
+
+@pytest.mark.parametrize(("lean", "swept"), [(0.0, 0.0), (25.0, -10.0), (-20.0, 15.0)])
+def test_wings_that_are_larger_than_the_body_flap_about_their_roots(lean: float, swept: float) -> None:
+    body, head = filled(ellipse(0, 0, 150, 14)), filled(ellipse(-150, 0, 24, 24), color="#225588")
+
+    def wing(x: float, height: float, tip: float) -> Shape:
+        way = math.copysign(1.0, height)
+        nodes = (
+            Node(at=(x - 12, way), before=(x - 12, way), after=(x - 45, 0.5 * height)),
+            Node(at=(x + tip, height), before=(x + tip - 35, height), after=(x + tip + 35, 0.9 * height)),
+            Node(at=(x + 12, way), before=(x + 40, 0.45 * height), after=(x + 12, way)),
+        )
+        return filled(Contour(nodes=nodes, closed=True), color="#bbddff")
+
+    roots = [-50.0, 10.0]
+    one, two = ([wing(x, way * 170, tip) for x in roots] for way, tip in ((-1, lean), (1, swept)))
+    plan = plan_span(drawing(body, head, *one), drawing(body, head, *two), Take())
+    for t in (0.25, 0.5, 0.75):
+        shown = {shape.id: shape for shape in plan.at(t).shapes}
+        for wing_, x in zip(one, roots, strict=True):
+            points = outline(shown[wing_.id].contours[0])
+            away = [math.hypot(*point) for point in points - [x, 0.0]]
+            assert min(away) < 12.0
+            assert max(away) > 140.0, "its tip stays as far from the body as it is"
 
 
 def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:

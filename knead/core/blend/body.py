@@ -70,11 +70,7 @@ class Body:
     @cached_property
     def affine(self) -> tuple[complex, complex, complex]:
         """Its best affine map z -> a z + b conj(z) + c: how it turns and is stretched, or turned over, as a whole."""
-        middle = self.first.mean()
-        spread = self.first - middle
-        sides = np.stack([spread, spread.conj(), np.ones_like(spread)], axis=1)
-        turn, stretch, there = np.linalg.lstsq(sides, self.second, rcond=None)[0].tolist()
-        return turn, stretch, there - turn * middle - stretch * middle.conjugate()
+        return similarity.affine(self.first, self.second)
 
     def takes(self, other: "Body") -> bool:
         """Whether its turn and stretch take another's middle about where that goes."""

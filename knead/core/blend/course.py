@@ -170,12 +170,17 @@ def _turned_over_with(parent: Body, child: Body) -> bool:
 
 
 def _root(bodies: list[Body], looseness: Floats, areas: Floats) -> int:
-    """The largest shape, or the largest on the axis of a drawing that is symmetric; twins then hold not each other."""
+    """The shape that holds the others, one on the axis if the drawing is symmetric; twins then hold not each other."""
     mates, each = twins(bodies), np.arange(len(bodies))
     if mates is None or np.all(mates != each):
-        return int(np.argmax(areas))
+        return anchor(areas, looseness <= LOOSE)
     looseness[each, mates] = np.inf
-    return int(np.argmax(np.where(mates == each, areas, -1.0)))
+    return anchor(np.where(mates == each, areas, -1.0), looseness <= LOOSE)
+
+
+def anchor(areas: Floats, holds: NDArray[np.bool_]) -> int:
+    """The shape that holds the others: large, and one that holds (rows) many (columns), as a body its larger wings."""
+    return int(np.argmax(areas * (1.0 + holds.sum(axis=1))))
 
 
 def _tree(looseness: Floats, areas: Floats, root: int) -> list[tuple[int, int | None]]:

@@ -11,7 +11,7 @@ import shapely
 
 from knead.core.blend.body import Body, hull
 from knead.core.blend.company import in_company
-from knead.core.blend.course import Course, courses, whole_course
+from knead.core.blend.course import Course, anchor, courses, whole_course
 from knead.core.blend.folds import folded, held
 from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
 from knead.core.blend.pair_plan import PairPlan
@@ -212,13 +212,12 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
 
 
 def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
-    """Of each shape, those it touches in both keys, if any; the largest shape holds all others.
+    """Of each shape, those it touches in both keys, if any; what holds all others touches none.
 
     What goes on a path that was drawn for it comes off its neighbours on purpose.
     """
     hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
-    each = np.arange(len(plans))
-    own, other = np.nonzero((each[:, None] != each) & (each[:, None] != int(np.argmax(shapely.area(hulls[0])))))
+    own, other = np.nonzero(~np.eye(len(plans), dtype=bool))
     reach = TOUCHING * np.array([plan.body.size for plan in plans])
     for side in hulls:  # the boxes first: most are far apart
         boxes, most = shapely.bounds(side), np.minimum(reach[own], reach[other])
@@ -226,9 +225,12 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
         own, other, most = own[apart <= most], other[apart <= most], most[apart <= most]
         touch = shapely.dwithin(side[own], side[other], most)
         own, other = own[touch], other[touch]
+    touching = np.zeros((len(plans), len(plans)), dtype=bool)
+    touching[own, other] = True
+    holder = anchor(shapely.area(hulls[0]), touching)
     found: dict[int, list[int]] = {}
     for k, mate in zip(own.tolist(), other.tolist(), strict=True):
-        if plans[mate].body.path is None:
+        if k != holder and plans[mate].body.path is None:
             found.setdefault(k, []).append(mate)
     return found
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Floats, Ints
+from knead.core.geometry.similarity import affine
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
@@ -111,7 +112,7 @@ def _with_their_like(shapes: Sequence[Shape], areas: Floats, bonds: Floats, root
     return np.where(several, roots[holders], roots)[roots]
 
 
-def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turn: complex, from_first: bool) -> Place:
+def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turned: complex, from_first: bool) -> Place:
     """The place where a shape hangs on a neighbour; what does not touch it keeps its distance, and goes by a turn."""
     neighbour = pair.body.hulls[0 if from_first else 1]
     gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
@@ -120,10 +121,10 @@ def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turn: comp
     else:
         place = _facing(own, neighbour.buffer(gap + FACING * size)) if gap < BESIDE * size else _spot(middle)
         held = _spot(shapely.ops.nearest_points(shapely.Point(place.real, place.imag), neighbour)[1])
-    a, b = pair.motion
-    if from_first:
-        return place, a * held + b + turn * (place - held)
-    return (held - b) / a + (place - held) / turn, place
+    body = pair.body
+    turn, stretch, move = body.affine if from_first else affine(body.second, body.first)
+    there = turn * held + stretch * held.conjugate() + move + (place - held) * (turned if from_first else 1.0 / turned)
+    return (place, there) if from_first else (there, place)
 
 
 def _facing(own: shapely.Geometry, other: shapely.Geometry) -> complex:

@@ -49,6 +49,15 @@ def fit_robustly(first: Complexes, second: Complexes, weights: Floats, rounds: i
     return fit(first, second, w)
 
 
+def affine(first: Complexes, second: Complexes) -> tuple[complex, complex, complex]:
+    """The affine map z -> a z + b conj(z) + c that takes `first` nearest to `second` in the least-squares sense."""
+    middle = first.mean()
+    spread = first - middle
+    sides = np.stack([spread, spread.conj(), np.ones_like(spread)], axis=1)
+    turn, stretch, there = np.linalg.lstsq(sides, second, rcond=None)[0].tolist()
+    return turn, stretch, there - turn * middle - stretch * middle.conjugate()
+
+
 def inbetween(a: complex, b: complex, times: Floats) -> tuple[Complexes, Complexes]:
     """The similarities (a_t, b_t) at times in 0..1 along the logarithmic spiral from standing still to (a, b).
 

@@ -31,12 +31,11 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     spectra = np.conj(np.fft.fft(z)) * np.fft.fft(w)
     likeness = np.fft.ifft(spectra) if first.closed else spectra.mean(keepdims=True)
     gaps = np.sqrt(np.maximum(1.0 - np.abs(likeness) ** 2 / (power[0] * power[1]), 0.0))
-    turns = np.abs(np.angle(likeness))
+    turns, deep = np.abs(np.angle(likeness)), _valleys(gaps)
     if half_round:
-        gaps = np.where(turns < np.pi / 2, gaps, np.inf)
-    if float(gaps.min()) > ALIKE:
+        gaps, deep = (np.where(turns < np.pi / 2, each, np.inf) for each in (gaps, deep))
+    if max(float(gaps.min()), float(deep.min())) > ALIKE:
         return None
-    deep = _valleys(gaps)
     near = deep <= RIVAL * float(deep.min()) + EDGE
     best = int(np.argmin(np.where(near, turns + 1e-3 * gaps / ALIKE, np.inf)))
     unturned = float(gaps[int(np.argmin(turns))])
@@ -65,11 +64,11 @@ def _valleys(gaps: Floats) -> Floats:
     The square of the gap is a parabola about a shift at which the outlines meet. Forms of five tips meet at shifts that
     do not fall on samples: by samples alone, one that does would always be taken.
     """
-    square = np.where(np.isfinite(gaps), gaps, 1e3) ** 2
+    square = gaps**2
     before, after = preceding(square), following(square)
     curve = np.maximum(before - 2 * square + after, 1e-15)
     lowest = np.maximum(square - (before - after) ** 2 / (8 * curve), 0.0)
-    return np.where((square <= before) & (square <= after) & np.isfinite(gaps), np.sqrt(lowest), np.inf)
+    return np.where((square <= before) & (square <= after), np.sqrt(lowest), np.inf)
 
 
 def _between(gaps: Floats, at: int) -> float:

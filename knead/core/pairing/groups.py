@@ -1,18 +1,20 @@
 """Several shapes that become one, and one that becomes several: each of the several gets a piece of the one."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 
 import numpy as np
 import shapely
 
 from knead.core.geometry.bezier import area, path_of
 from knead.core.geometry.parting import parted
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import track_of
 from knead.core.model import Shape
-from knead.core.pairing.likeness import Portrait, portrait, unlikeness
+from knead.core.pairing.likeness import faceless, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, Stand
 
 NEAR = 0.6  # how far a piece may lie from the shape it belongs to, by the size of the larger
+BESIDE = 1.5  # how far the middle of a piece may lie off the place of the whole, by its size
 GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
 
 
@@ -63,13 +65,13 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
     own, known = _surface(whole), portrait(part)
     if own <= 0 or _surface(part) <= 0:
         return []
-    place = shapely.MultiPoint([node.at for contour in whole.contours for node in contour.nodes]).convex_hull
+    place = _place(whole)
     found, held, reach = [], _surface(part), known.size
     for shape in sorted(offered, key=lambda s: abs(portrait(s).centre - known.centre)):
         look = portrait(shape)
         gap = abs(look.centre - known.centre) - look.size - reach
-        within = shapely.contains_xy(place, look.centre.real, look.centre.imag)
-        paints = float(unlikeness([_faceless(look)], [_faceless(known)])[0, 0])
+        within = shapely.dwithin(place, shapely.Point(look.centre.real, look.centre.imag), BESIDE * look.size)
+        paints = float(unlikeness([faceless(look)], [faceless(known)])[0, 0])
         better = abs(np.log(held / own)) - abs(np.log((held + _surface(shape)) / own)) > GAIN * _surface(shape) / held
         if (
             all(c.closed for c in shape.contours)
@@ -83,9 +85,11 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
     return found if abs(np.log(_surface(part) / own)) - abs(np.log(held / own)) > GAIN else []
 
 
-def _faceless(look: Portrait) -> Portrait:
-    """Only kind and paint of a portrait."""
-    return replace(look, size=1.0, axis=0j, harmonics=np.zeros_like(look.harmonics), holes=0)
+def _place(shape: Shape) -> shapely.Geometry:
+    """The convex hull of a shape."""
+    tracks = [track_of(contour) for contour in shape.contours]
+    points = np.concatenate([track.sketch(np.linspace(0, 1, 33)) for track in tracks])
+    return shapely.convex_hull(shapely.multipoints(as_points(points)))
 
 
 def _surface(shape: Shape) -> float:

@@ -3,9 +3,12 @@
 from collections.abc import Sequence
 
 import numpy as np
+import shapely
 
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import track_of
 from knead.core.model import Shape
-from knead.core.pairing.likeness import Portrait, portrait, unlikeness
+from knead.core.pairing.likeness import Portrait, faceless, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair
 
 NEAR = 0.75  # how far a ring may lie from where its line is expected, by the size of the larger
@@ -14,6 +17,7 @@ NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
 STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where it was
 UNLIKE = 1.7  # how unlike such may be by kind, paint and form
 CONFIDENCE = 0.5
+AROUND = np.linspace(0.0, 1.0, 65)
 
 
 def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
@@ -23,27 +27,51 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
     stays.
     """
     free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
-    ones = _looks([s for s in first if s.id in {p.first for p in free}])
-    twos = _looks([s for s in second if s.id in {p.second for p in free}])
+    ones = _lone([s for s in first if s.id in {p.first for p in free}])
+    twos = _lone([s for s in second if s.id in {p.second for p in free}])
     if not ones or not twos:
         return pairs
     known = _centres(pairs, first, second)
-    offers = sorted(
-        (cost, a, b)
-        for a, one in ones.items()
-        for b, two in twos.items()
-        if (cost := _gap(one, two, _expected(one.centre, known))) is not None
-    )
+    looks = [{name: portrait(shape) for name, shape in side.items()} for side in (ones, twos)]
+    around = [
+        {name: _around(shape, [s for s in side if s.id not in own]) for name, shape in own.items()}
+        for own, side in ((ones, first), (twos, second))
+    ]
+    offers = []
+    for a, one in looks[0].items():
+        for b, two in looks[1].items():
+            cost = _gap(one, two, _expected(one.centre, known))
+            # the line of a shut eye is its lids, which have a partner: it is not the iris within them
+            outer = [(ring, two) for ring in around[0][a]] + [(one, ring) for ring in around[1][b]]
+            if cost is not None and not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
+                offers.append((cost, a, b))
     found: list[ShapePair] = []
-    for _, a, b in offers:
+    for _, a, b in sorted(offers):
         if all(a != p.first and b != p.second for p in found):
             found.append(ShapePair(a, b, CONFIDENCE, "both are left over, and in one place"))
     gone = {p.first for p in found} | {p.second for p in found}
     return [p for p in pairs if p not in free or not {p.first, p.second} & gone] + found
 
 
-def _looks(shapes: Sequence[Shape]) -> dict[str, Portrait]:
-    return {shape.id: portrait(shape) for shape in shapes if len(shape.contours) == 1}
+def _lone(shapes: Sequence[Shape]) -> dict[str, Shape]:
+    return {shape.id: shape for shape in shapes if len(shape.contours) == 1}
+
+
+def _around(shape: Shape, others: Sequence[Shape]) -> list[Portrait]:
+    """The rings among others within which a shape lies."""
+    points = track_of(shape.contours[0]).sketch(AROUND)
+    found = []
+    for other in others:
+        if len(other.contours) == 1 and other.contours[0].closed:
+            ring = shapely.Polygon(as_points(track_of(other.contours[0]).sketch(AROUND)))
+            if shapely.contains_xy(ring, points.real, points.imag).all():
+                found.append(portrait(other))
+    return found
+
+
+def _shuts(one: Portrait, two: Portrait, expected: complex) -> bool:
+    """Whether a ring may be a line in the other key, or a line a ring."""
+    return bool(one.kind[2] != two.kind[2]) and _gap(one, two, expected) is not None
 
 
 def _centres(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> np.ndarray:
@@ -67,4 +95,6 @@ def _gap(one: Portrait, two: Portrait, expected: complex) -> float | None:
         unlike = float(unlikeness([one], [two])[0, 0]) if stayed <= STAYED else np.inf
         return stayed + unlike if unlike <= UNLIKE else None
     away, apart = min(stayed, gone_along), abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
-    return float(away + apart) if away <= NEAR and apart <= SIZES else None
+    # it is the lids of an eye that shut, not its pupil
+    unlike = float(unlikeness([faceless(one)], [faceless(two)])[0, 0])
+    return float(away + apart + unlike) if away <= NEAR and apart <= SIZES else None

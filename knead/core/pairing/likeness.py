@@ -1,7 +1,7 @@
 """What a shape is like: kind, paint, form, place; and how unlike two shapes are."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -85,6 +85,11 @@ def portrait(shape: Shape) -> Portrait:
         stroke=_lab(shape.stroke.paint if shape.stroke else None),
         holes=sum(1 for track in tracks if track.closed) - 1,
     )
+
+
+def faceless(look: Portrait) -> Portrait:
+    """Only kind and paint of a portrait."""
+    return replace(look, size=1.0, axis=0j, harmonics=np.zeros_like(look.harmonics), holes=0)
 
 
 def is_ring(track: Track) -> bool:
