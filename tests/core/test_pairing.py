@@ -9,7 +9,7 @@ import shapely
 
 from knead.core.color import to_hex, to_oklab
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Drawing, Fill, Paint, PairChoice, Take
+from knead.core.model import Contour, Drawing, Fill, Paint, PairChoice, Shape, Take
 from tests.forms import blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
 
 
@@ -171,6 +171,31 @@ def test_a_blossom_with_its_petals_and_a_sun_with_its_rays_grow_as_one() -> None
             np.array([outline(plan.at(t).shape(s.id).contours[0]).mean(axis=0) for s in group]) for t in (0.5, 1.0)
         )
         assert half - half[0] == pytest.approx(0.5 * (whole - whole[0]), abs=1e-6)
+
+
+@pytest.mark.parametrize("shift", [0.0, 9.0])
+def test_new_blades_of_grass_grow_from_the_ground(shift: float) -> None:
+    def blade(x: float, height: float) -> Shape:
+        return filled(polygon([(x, 0), (x + 0.25 * height, -height), (x + 10, 0)]), color="#55aa33")
+
+    first, new = [blade(x, 40) for x in (40, 80, 120, 160)], [blade(x + shift, 80) for x in (60, 100, 140)]
+    grown = [blade(x + shift, 80) for x in (40, 80, 120, 160)]
+    plan = plan_span(drawing(*first), drawing(*grown, *new), Take())
+    for t in (0.1, 0.4, 0.7):
+        feet = [outline(plan.at(t).shape(s.id).contours[0])[:, 1].max() for s in new]
+        assert feet == pytest.approx([0.0, 0.0, 0.0], abs=2)
+
+
+def test_a_ray_that_is_nearer_to_the_hill_goes_with_the_sun_all_the_same() -> None:
+    hill = filled(polygon([(0, 140), (200, 140), (200, 200), (0, 200)]), color="#558855")
+    low, high = (filled(ellipse(100, y, 34, 34), color="#ffbb33") for y in (170, 70))
+    ways = [(np.cos(a), np.sin(a)) for a in np.radians(np.arange(0, 360, 45))]
+    rays = [stroked(polygon([(100 + 46 * x, 70 + 46 * y), (100 + 66 * x, 70 + 66 * y)], closed=False)) for x, y in ways]
+    plan = plan_span(drawing(low, hill), drawing(high, *rays, hill), Take())
+    for t in (0.3, 0.7):
+        middle = outline(plan.at(t).shape(low.id).contours[0]).mean(axis=0)
+        away = [np.linalg.norm(outline(plan.at(t).shape(r.id).contours[0]).mean(axis=0) - middle) for r in rays]
+        assert np.ptp(away) < 3
 
 
 @pytest.mark.parametrize("away", [0.0, 1.0, 300.0])

@@ -1,6 +1,7 @@
 """Where shapes grow from, or shrink to, that have no partner: the place at which they hang on a neighbour."""
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Callable, Sequence
 
 import numpy as np
 import shapely
@@ -9,8 +10,8 @@ from numpy.typing import NDArray
 
 from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import affine
+from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.similarity import affine, as_complex
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
@@ -19,7 +20,9 @@ AS_NEAR = 0.05  # what is farther off than another by this share is as near
 FACING = 0.1  # what is farther off than the nearest point by this, by the size of the shape, faces a neighbour as well
 BESIDE = 0.75  # what is nearer to another than this, by its own size, may belong to it
 SEVERAL = 2  # so many of its like around one shape say that it belongs there
-LIKE = 0.8  # the least share of the larger one's area that the smaller of two like shapes has
+MOVES = 0.1  # how far, by its size, what faces a neighbour must go with that, for another place to be its foot
+STAYS, FOOT = 0.6, 0.1  # how far, by that, its foot may go at most, and how much farther all of the foot
+LIKE = 0.8  # how large the smaller of two like shapes is at least, by the larger one
 Place = tuple[complex, complex]
 
 
@@ -35,7 +38,9 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     hulls = _hulls(shapes)
     others = np.array([pair.body.hulls[0 if from_first else 1] for pair in pairs], dtype=object)
     own, neighbours = _bound(hulls, others)
-    roots = _roots(shapes, hulls, own)
+    like = _like(shapes, hulls)
+    neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
+    roots = _roots(hulls, own, like)
     found: dict[int, Place] = {}
     for root in set(roots.tolist()):
         middle = shapely.convex_hull(shapely.geometrycollections(hulls[roots == root])).centroid
@@ -63,6 +68,33 @@ def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Flo
     return most, nearest
 
 
+def _like(shapes: Sequence[Shape], hulls: NDArray[np.object_]) -> NDArray[np.bool_]:
+    """Which shapes look alike and are about as large, as rays or petals, shape (n, n); none is its own like."""
+    looks = {look: k for k, look in enumerate({(shape.fill, shape.stroke) for shape in shapes})}
+    own, reach = np.array([looks[shape.fill, shape.stroke] for shape in shapes]), _reach(hulls)
+    sizes = np.minimum(reach[:, None], reach) >= LIKE * np.maximum(reach[:, None], reach)
+    return np.asarray((own[:, None] == own) & sizes & ~np.eye(len(own), dtype=bool))
+
+
+def _reach(hulls: NDArray[np.object_]) -> Floats:
+    """How large hulls are, by the diagonal of their boxes."""
+    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
+    return np.asarray(np.linalg.norm(high - low, axis=1))
+
+
+def _with_most_of_their_like(
+    neighbours: list[list[int]], like: NDArray[np.bool_], hulls: NDArray[np.object_], others: NDArray[np.object_]
+) -> list[list[int]]:
+    """The neighbours, with that of most of its like for what is beside it too: no ray of the sun is the hill's."""
+    found, reach = list(neighbours), _reach(hulls)
+    for k, row in enumerate(like):
+        votes = Counter(neighbours[j][0] for j in np.flatnonzero(row).tolist() if len(neighbours[j]) == 1)
+        for mate, count in votes.most_common(1):
+            if count > max(SEVERAL, row.sum() / 2) and shapely.dwithin(hulls[k], others[mate], BESIDE * reach[k]):
+                found[k] = [mate]
+    return found
+
+
 def _overlaps(hulls: NDArray[np.object_], tree: shapely.STRtree) -> tuple[list[int], list[int], list[float]]:
     """Which hulls meet which of a tree, and the areas that they have in common."""
     one, two = tree.query(hulls, predicate="intersects")
@@ -70,7 +102,7 @@ def _overlaps(hulls: NDArray[np.object_], tree: shapely.STRtree) -> tuple[list[i
     return one.tolist(), two.tolist(), areas.tolist()
 
 
-def _roots(shapes: Sequence[Shape], hulls: NDArray[np.object_], own: Floats) -> Ints:
+def _roots(hulls: NDArray[np.object_], own: Floats, like: NDArray[np.bool_]) -> Ints:
     """The lone shape that each belongs to in the end, itself if it hangs on a neighbour.
 
     What overlaps most is sure first; of what overlaps nothing, the largest.
@@ -83,14 +115,12 @@ def _roots(shapes: Sequence[Shape], hulls: NDArray[np.object_], own: Floats) -> 
         waiting[k] = False
         held = waiting & (bonds[k] > -np.inf) & (bonds[k] >= most - AS_MUCH * np.abs(most))
         roots[held], most[held] = roots[k], bonds[k][held]
-    return _with_their_like(shapes, areas, bonds, roots)
+    return _with_their_like(bonds, roots, like)
 
 
 def _bonds(hulls: NDArray[np.object_]) -> Floats:
     """How much each is bound to each: by the common area, or by how far they are apart; else not at all."""
-    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
-    sizes = np.linalg.norm(high - low, axis=1)
-    one, two = shapely.STRtree(hulls).query(hulls, predicate="dwithin", distance=BESIDE * sizes)
+    one, two = shapely.STRtree(hulls).query(hulls, predicate="dwithin", distance=BESIDE * _reach(hulls))
     one, two = one[one != two], two[one != two]
     bonds = np.full((len(hulls), len(hulls)), -np.inf)
     areas = shapely.area(shapely.intersection(hulls[one], hulls[two]))
@@ -98,12 +128,8 @@ def _bonds(hulls: NDArray[np.object_]) -> Floats:
     return bonds
 
 
-def _with_their_like(shapes: Sequence[Shape], areas: Floats, bonds: Floats, roots: Ints) -> Ints:
+def _with_their_like(bonds: Floats, roots: Ints, like: NDArray[np.bool_]) -> Ints:
     """The same, with what is beside a shape that has several of its like around it belonging there, as petals do."""
-    looks = {look: k for k, look in enumerate({(shape.fill, shape.stroke) for shape in shapes})}
-    own = np.array([looks[shape.fill, shape.stroke] for shape in shapes])
-    like = (own[:, None] == own) & (np.minimum.outer(areas, areas) >= LIKE * np.maximum.outer(areas, areas))
-    np.fill_diagonal(like, False)
     beside = bonds > -np.inf
     around = (beside & (roots[:, None] == roots)) @ like.astype(float)
     around[~beside | like] = 0.0
@@ -114,17 +140,31 @@ def _with_their_like(shapes: Sequence[Shape], areas: Floats, bonds: Floats, root
 
 def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turned: complex, from_first: bool) -> Place:
     """The place where a shape hangs on a neighbour; what does not touch it keeps its distance, and goes by a turn."""
-    neighbour = pair.body.hulls[0 if from_first else 1]
+    neighbour, body = pair.body.hulls[0 if from_first else 1], pair.body
     gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
+    turn, stretch, move = body.affine if from_first else affine(body.second, body.first)
+
+    def goes(places: Complexes) -> Complexes:
+        return np.asarray(turn * places + stretch * places.conj() + move, dtype=complex)
+
     if gap == 0.0:
         place = held = _facing(own, neighbour)
     else:
-        place = _facing(own, neighbour.buffer(gap + FACING * size)) if gap < BESIDE * size else _spot(middle)
+        near = gap < BESIDE * size
+        place = _rooted(own, _facing(own, neighbour.buffer(gap + FACING * size)), goes) if near else _spot(middle)
         held = _spot(shapely.ops.nearest_points(shapely.Point(place.real, place.imag), neighbour)[1])
-    body = pair.body
-    turn, stretch, move = body.affine if from_first else affine(body.second, body.first)
-    there = turn * held + stretch * held.conjugate() + move + (place - held) * (turned if from_first else 1.0 / turned)
+    there = complex(goes(np.array([held]))[0]) + (place - held) * (turned if from_first else 1.0 / turned)
     return (place, there) if from_first else (there, place)
+
+
+def _rooted(own: shapely.Geometry, facing: complex, goes: Callable[[Complexes], Complexes]) -> complex:
+    """The foot of a form, which what its neighbour does leaves in its place, as that of grass; else what faces it."""
+    corners = as_complex(shapely.get_coordinates(own))
+    far = np.abs(goes(corners) - corners)
+    size, moved = float(np.abs(corners - facing).max()), abs(complex(goes(np.array([facing]))[0]) - facing)
+    if moved < MOVES * size or far.min() > STAYS * moved:
+        return facing
+    return complex(corners[far <= far.min() + FOOT * moved].mean())
 
 
 def _facing(own: shapely.Geometry, other: shapely.Geometry) -> complex:
