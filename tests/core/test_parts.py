@@ -118,6 +118,21 @@ def test_a_drop_divides_and_joins_again_without_a_pop(height: float) -> None:
         assert sum(p.area for p in pieces) == pytest.approx(area(drop).area, rel=1e-3)
 
 
+@pytest.mark.parametrize("joins", [False, True])
+def test_an_outlined_egg_breaks_into_halves_that_stay_upright(joins: bool) -> None:
+    def shell(*points: tuple[float, float]) -> Shape:
+        return filled(polygon(points)).model_copy(update={"stroke": stroked(wave()).stroke})
+
+    rim = [(0.0, 100.0), (-20, 112), (-40, 98), (-60, 112), (-80, 98), (-100, 112)]
+    low, high = blob([50, 58, 60, 58, 50, 62, 80, 62], at=(-50, 120)), [(x, y - 70) for x, y in rim]
+    bowl = shell(*rim[::-1], (-8, 140), (-30, 165), (-50, 170), (-70, 165), (-92, 140))
+    cap = shell(*high[::-1], (-8, 5), (-30, -20), (-50, -30), (-70, -20), (-92, 5))
+    whole, halves = drawing(shell(*[tuple(n.at) for n in low.nodes])), drawing(bowl, cap)
+    plan = plan_span(halves, whole, Take()) if joins else plan_span(whole, halves, Take())
+    assert {p.pair.kind for p in plan.pairs} == {"joins" if joins else "divides"}
+    assert [abs(p.course.angle) < 0.3 for p in plan.pairs] == [True, True]
+
+
 def test_what_divides_can_be_fixed_by_hand_and_outlined_shapes_are_not_cut() -> None:
     bud = stroked(star(7, size=60, at=(300, 300)))
     petals = [stroked(star(4, size=90, at=(150 * k, 200))) for k in range(1, 4)]

@@ -30,6 +30,7 @@ AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and o
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
 EXACT = 1e-9  # what leaves less unexplained, by the squared size, leaves nothing
+ONE_PLACE = 0.1  # what lies nearer, and is no larger than this, by its size, is drawn in one place
 TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
@@ -267,9 +268,10 @@ def _spots(places: Complexes) -> NDArray[np.object_]:
 def whole_course(bodies: list[Body]) -> Course | None:
     """The course of the drawing's own middle, where it turns as a whole.
 
-    What goes on a path of its own is no part of it, nor is what stands still in both keys.
+    What goes on a path of its own is no part of it, nor is what stands still in both keys, or divides.
     """
-    bodies = [body for body in bodies if body.path is None and not body.still]
+    parts = _divides(bodies)
+    bodies = [b for b, part in zip(bodies, parts, strict=True) if not part and b.path is None and not b.still]
     if len(bodies) < 2:
         return None
     first, second, weights, counts = points_of(bodies)
@@ -290,6 +292,18 @@ def whole_course(bodies: list[Body]) -> Course | None:
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
     return _rounded(start, a * start + b, a, size / STEPS)
+
+
+def _divides(bodies: list[Body]) -> list[bool]:
+    """Which are one in one key, uncut, and several in the other: these part, however the whole turns."""
+    size = np.array([body.size for body in bodies])
+    grown = size * np.abs([body.motion[0] for body in bodies])
+    sides = [(np.array([b.start for b in bodies]), size), (np.array([b.end for b in bodies]), grown)]
+    one, two = (
+        np.abs(place[:, None] - place) + np.abs(reach[:, None] - reach) < ONE_PLACE * np.maximum.outer(reach, reach)
+        for place, reach in sides
+    )
+    return [bool(found) for found in (one != two).any(axis=1)]
 
 
 def _turned_over(first: Complexes, second: Complexes, weights: Floats, gaps: Floats) -> bool:
