@@ -118,6 +118,34 @@ def test_a_drop_divides_and_joins_again_without_a_pop(height: float) -> None:
         assert sum(p.area for p in pieces) == pytest.approx(area(drop).area, rel=1e-3)
 
 
+def face(turn: float, *mouth: Contour, fringe: int) -> list[Shape]:
+    """A face of lines that is turned aside a little; its fringe is one line, drawn in so many strokes."""
+    rows = [[(-30, 0), (-20, -6), (-8, 0)], [(12, 0), (22, -6), (32, 0)], [(0, 4), (-4, 22), (3, 25)]]
+    rows += [[(-30, -14), (-18, -20), (-8, -14)], [(12, -14), (22, -20), (32, -14)]]
+    hair = [(-40, -30), (-15, -50), (10, -55), (22, -44), (36, -30)]
+    rows += [hair[:3], hair[2:]] if fringe == 2 else [hair]
+    moved = [[(x * (1 - 0.1 * turn) - 20 * turn, y + 8 * turn) for x, y in row] for row in rows]
+    return [stroked(polygon(row, closed=False), width=3) for row in moved] + [stroked(line, width=3) for line in mouth]
+
+
+def lip(drop: float, x: float = 0.0) -> Contour:
+    return polygon([(x - 18, 44), (x - 6, 44 + drop), (x + 6, 44 + drop), (x + 18, 44)], closed=False)
+
+
+@pytest.mark.parametrize("shuts", [False, True])
+def test_a_mouth_of_one_line_opens_into_two_lips_while_a_fringe_is_drawn_in_fewer_strokes(shuts: bool) -> None:
+    shut, open_ = face(0, lip(6), fringe=2), face(1, lip(-2, -20), lip(14, -20), fringe=1)
+    keys = (open_, shut) if shuts else (shut, open_)
+    plan = plan_span(drawing(*keys[0]), drawing(*keys[1]), Take())
+    named = [(p.pair.firsts, p.pair.seconds) for p in plan.pairs]
+    want = [((shut[-1].id,), (each.id,)) for each in open_[-2:]] + [((shut[5].id, shut[6].id), (open_[5].id,))]
+    assert {pair[::-1] if shuts else pair for pair in want} <= set(named)
+    assert all(one and two for one, two in named), "nothing appears or vanishes"
+    nearly = {shape.id: shape for shape in plan.at(0.98 if shuts else 0.02).shapes}
+    lips = [nearly[p.identity].contours[0] for p in plan.pairs if p.pair.kind in ("joins", "divides")]
+    assert [np.abs(outline(each) - outline(lips[0])).max() < 1.0 for each in lips] == [True, True]
+
+
 @pytest.mark.parametrize("joins", [False, True])
 def test_an_outlined_egg_breaks_into_halves_that_stay_upright(joins: bool) -> None:
     def shell(*points: tuple[float, float]) -> Shape:

@@ -12,7 +12,7 @@ from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.foremost import foremost
-from knead.core.pairing.groups import absorbed, grouped, parted_pairs
+from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
@@ -80,7 +80,7 @@ def pair_shapes(
     pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and (p not in found or p.reason == TIED)]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
-    pairs = absorbed(pairs, first.shapes, second.shapes)
+    pairs = with_lips(absorbed(pairs, first.shapes, second.shapes), first.shapes, second.shapes)
     return with_leftovers(pairs, first.shapes, second.shapes)
 
 
@@ -169,6 +169,17 @@ class _Assignment:
         cost = self.pairs.cost[self.one.chains.index(one), self.two.chains.index(two)]
         return max(len(one.links), len(two.links)) * float(cost)
 
+    def sheet(self, side: int) -> _Sheet:
+        """The sheet of the first key, 0, or the second, 1."""
+        return self.two if side else self.one
+
+    def prices(self, side: int) -> dict[str, float]:
+        """What each stroke and shape of a key costs that has a partner, by its id: as much as its whole line."""
+        lines, found = self.sheet(side).chains, dict[str, float]()
+        for pair in zip(self.pairs.rows.tolist(), self.pairs.columns.tolist(), strict=True):
+            found |= dict.fromkeys(lines[pair[side]].ids, float(self.pairs.cost[pair]))
+        return found
+
     @property
     def price_of_strokes(self) -> float:
         """What all strokes cost: each as much as the line that it is part of."""
@@ -210,7 +221,9 @@ def _by_likeness(
     # strokes that meet at a corner may be one line that was cut elsewhere in the other key
     bent = [chains([shape for chain in side for shape in chain.shapes], True) for side in (left, right)]
     if (len(bent[0]), len(bent[1])) != (len(left), len(right)):
-        other = assigned(bent[0], bent[1])
+        every = assigned(bent[0], bent[1])
+        some = assigned(*(_straightened(best, every, side) for side in (0, 1)))
+        other = min(every, some, key=lambda each: each.price_of_strokes)
         if other.price_of_strokes + SOONER_CUT < best.price_of_strokes:
             best = other
     # a line of which a stroke is missing in one key is better left cut in both: that saves most of what it costs
@@ -220,6 +233,17 @@ def _by_likeness(
             if best.price_of_strokes - other.price_of_strokes > MISSING * best.price_of_whole(*both):
                 best = other
     return _named(_recoloured(best, known) or best)
+
+
+def _straightened(straight: _Assignment, bent: _Assignment, side: int) -> list[Chain]:
+    """The lines of a key that go on round corners, without those that are dearer by that, or have no partner."""
+    before, after = straight.prices(side), bent.prices(side)
+    found: list[Chain] = []
+    for chain in bent.sheet(side).chains:
+        parts = [line for line in straight.sheet(side).chains if not set(line.ids).isdisjoint(chain.ids)]
+        cheaper = sum(after.get(name, np.inf) - before.get(name, ALONE) for name in chain.ids) <= 0.0
+        found += [chain] if cheaper else parts
+    return found
 
 
 def _recoloured(found: _Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment | None:

@@ -10,11 +10,14 @@ from knead.core.geometry.parting import parted
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
+from knead.core.pairing.chains import may_chain
 from knead.core.pairing.likeness import faceless, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, Stand
 
 NEAR = 0.6  # how far a piece may lie from the shape it belongs to, by the size of the larger
 BESIDE = 1.5  # how far the middle of a piece may lie off the place of the whole, by its size
+PAINTS = 0.1  # how unlike what belongs together may be by kind and paint
+MEETS = 0.05  # how far, by the shorter line, the ends of two lips may be apart
 GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
 
 
@@ -58,6 +61,39 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     return pairs
 
 
+def with_lips(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """Lines that meet a paired one with both ends, as two lips do where a mouth opens: both come of its partner."""
+    one, two = {s.id: s for s in first}, {s.id: s for s in second}
+    for divides in (True, False):
+        wholes, parts = (one, two) if divides else (two, one)
+
+        def ids(pair: ShapePair, divides: bool = divides) -> tuple[str | None, str | None]:
+            return (pair.first, pair.second) if divides else (pair.second, pair.first)
+
+        for lone in [p for p in pairs if ids(p)[0] is None and p.confidence < 1.0]:
+            lip = parts[ids(lone)[1] or ""]
+            for pair in [p for p in pairs if None not in ids(p) and p.kind == "pair" and p.confidence < 1.0]:
+                whole, part = wholes[ids(pair)[0] or ""], parts[ids(pair)[1] or ""]
+                if may_chain(whole) and _are_lips(lip, part):
+                    sides = ([whole], [part, lip]) if divides else ([part, lip], [whole])
+                    reason = "both are one line, which opens between its ends"
+                    pairs = [p for p in pairs if p not in (pair, lone)]
+                    pairs += parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
+                    break
+    return pairs
+
+
+def _are_lips(lip: Shape, other: Shape) -> bool:
+    """Whether two lines of a kind meet at both ends."""
+    if not may_chain(lip) or not may_chain(other) or lip.stroke is None or other.stroke is None:
+        return False
+    tracks = [track_of(shape.contours[0]) for shape in (lip, other)]
+    (a, b), (c, d) = ((complex(*track.path[0, 0]), complex(*track.path[-1, 3])) for track in tracks)
+    slack = max(0.5 * max(lip.stroke.width, other.stroke.width), MEETS * min(track.length for track in tracks))
+    meet = min(max(abs(a - c), abs(b - d)), max(abs(a - d), abs(b - c))) <= slack < 0.5 * abs(a - b)
+    return meet and float(unlikeness([faceless(portrait(lip))], [faceless(portrait(other))])[0, 0]) < PAINTS
+
+
 def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
     """Those of the offered shapes that, with `part`, make up `whole`; none where the areas do not speak for it."""
     if not all(c.closed for c in (*whole.contours, *part.contours)):
@@ -76,7 +112,7 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
         if (
             all(c.closed for c in shape.contours)
             and (within or gap <= NEAR * max(look.size, known.size))
-            and paints < 0.1
+            and paints < PAINTS
             and better
         ):
             found.append(shape)
