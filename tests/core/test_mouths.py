@@ -154,6 +154,36 @@ def test_the_lids_of_an_eye_shut_and_not_its_pupil() -> None:
     assert {(p.first_id, p.second_id) for p in pairs} == {(white.id, lids.id), (iris.id, None), (None, line.id)}
 
 
+def one_stroke(x: float, y: float, rx: float, ry: float) -> Contour:
+    """An eye drawn as a line that ends where it began."""
+    first, *others = ellipse(x, y, rx, ry).nodes
+    end = Node(at=(first.at[0] + 0.1, first.at[1]), before=first.before, after=(first.at[0] + 0.1, first.at[1]))
+    return Contour(nodes=(first, *others, end))
+
+
+@pytest.mark.parametrize("degrees", [0.0, -20.0, 25.0])
+def test_eyes_of_one_stroke_each_shut_by_their_lids_in_a_head_that_turns(degrees: float) -> None:
+    features = [
+        ellipse(0, 0, 70, 60),
+        polygon([(-5, 20), (5, 20), (0, 27)]),
+        polygon([(0, 27), (-9, 38)], closed=False),
+    ]
+    features += [polygon([(side * 28, y), (side * 70, y + 2)], closed=False) for side in (-1, 1) for y in (20, 27)]
+    rings = [one_stroke(side * 26, -6, 9, 11) for side in (-1, 1)]
+    lids = [turned(arc(140, 40, 10), 0, move=(side * 26 - 100, -111)) for side in (-1, 1)]
+    first = [stroked(contour, width=3) for contour in (*features, *rings)]
+    second = [stroked(turned(contour, degrees), width=3) for contour in (*features, *lids)]
+    plan = plan_span(drawing(*first), drawing(*second), Take())
+    partners = {p.first_id: p.second_id for p in plan.pairs if p.first_id}
+    assert [partners[eye.id] for eye in first[-2:]] == [lid.id for lid in second[-2:]]
+    for k in (-2, -1):
+        half = next(shape for shape in plan.at(0.5).shapes if shape.id == first[k].id).contours[0]
+        level = outline(turned(half, -degrees / 2))
+        left, right = level[np.argmin(level[:, 0])], level[np.argmax(level[:, 0])]
+        assert abs(left[1] - right[1]) < 3, "its corners lie level in the head"
+        assert 4 < np.ptp(level[:, 1]) < 16, "it is half shut"
+
+
 @pytest.mark.parametrize("opens", [False, True])
 @pytest.mark.parametrize("bow", [3.0, 6.0])
 def test_what_is_in_a_mouth_stays_in_it_while_that_shuts(opens: bool, bow: float) -> None:

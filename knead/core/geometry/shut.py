@@ -7,10 +7,10 @@ def shut(shape: Shape) -> Shape:
     """A shape without a stroke with all its contours closed; it looks as it did. Any other is the same."""
     if shape.fill is None or shape.stroke is not None or all(contour.closed for contour in shape.contours):
         return shape
-    return shape.model_copy(update={"contours": tuple(map(_closed, shape.contours))})
+    return shape.model_copy(update={"contours": tuple(map(closed, shape.contours))})
 
 
-def _closed(contour: Contour) -> Contour:
+def closed(contour: Contour) -> Contour:
     """The contour with a straight stretch from its end to its start."""
     if contour.closed:
         return contour

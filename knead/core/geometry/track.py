@@ -27,6 +27,7 @@ SPEED_BASIS = 3 * np.stack([(1 - T) ** 2, 2 * (1 - T) * T, T**2])  # of the deri
 DENSE = 512  # points that stand for an outline
 HARDLY, FEW = 1e-4, 0.01  # a segment shorter than this share of the whole, and of an even part, is hardly there
 AROUND = np.linspace(-1.0, 1.0, 21)  # where about a point a nearer one is looked for
+MEETS = 0.01  # how near to its beginning, by its length, a line ends that is a ring
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
@@ -46,6 +47,11 @@ class Track:
     def length(self) -> float:
         """Whole length in scene units."""
         return float(self.lengths[-1])
+
+    @property
+    def is_ring(self) -> bool:
+        """Whether it is closed, or a line that ends where it began: perhaps one that was drawn in several strokes."""
+        return self.closed or float(np.linalg.norm(self.path[0, 0] - self.path[-1, 3])) <= MEETS * self.length
 
     @cached_property
     def nodes(self) -> Floats:

@@ -3,7 +3,7 @@
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes
-from knead.core.geometry.shut import shut
+from knead.core.geometry.shut import closed, shut
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Node, Shape
 
@@ -14,9 +14,11 @@ def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
     """The shapes with contours that can be laid on each other; they look as they did.
 
     What is filled alone is closed. A line that is nearly a ring opens the ring; any other goes out and back along
-    itself, as a mouth that is shut.
+    itself, as a mouth that is shut. A ring is one as well that was drawn as a line which ends where it began.
     """
     first, second = shut(first), shut(second)
+    if _is_ring(first) != _is_ring(second):  # a ring may be drawn as a line that ends where it began
+        first, second = (_with(s, (closed(s.contours[0]),)) if _is_ring(s) else s for s in (first, second))
     kinds = [{contour.closed for contour in shape.contours} for shape in (first, second)]
     if kinds == [{False}, {True}]:
         return _met(first, second)
@@ -30,6 +32,10 @@ def _met(line: Shape, ring: Shape) -> tuple[Shape, Shape]:
         return line, _with(ring, (_opened(ring.contours[0], line.contours[0]),))
     shut = _with(line, tuple(map(_there_and_back, line.contours)))
     return shut.model_copy(update={"fill": line.fill or ring.fill}), ring  # nothing of it is seen while it is shut
+
+
+def _is_ring(shape: Shape) -> bool:
+    return len(shape.contours) == 1 and track_of(shape.contours[0]).is_ring
 
 
 def _with(shape: Shape, contours: tuple[Contour, ...]) -> Shape:

@@ -5,13 +5,14 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from knead.core.geometry.similarity import as_points
+from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.similarity import as_points, fit
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.pairing.likeness import Portrait, faceless, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair
 
-NEAR = 0.75  # how far a ring may lie from where its line is expected, by the size of the larger
+NEAR = 1.0  # how far a ring may lie from where its line is expected, by the size of the larger
 SIZES = np.log(2.2)  # how unlike in size they may be, as a log ratio
 NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
 STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where it was
@@ -69,32 +70,42 @@ def _around(shape: Shape, others: Sequence[Shape]) -> list[Portrait]:
     return found
 
 
-def _shuts(one: Portrait, two: Portrait, expected: complex) -> bool:
+def _shuts(one: Portrait, two: Portrait, expected: Complexes) -> bool:
     """Whether a ring may be a line in the other key, or a line a ring."""
     return bool(one.kind[2] != two.kind[2]) and _gap(one, two, expected) is not None
 
 
-def _centres(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> np.ndarray:
+def _centres(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> Complexes:
     """Where both shapes of each pair lie, complex (pairs, 2)."""
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     both = [(one[p.first], two[p.second]) for p in pairs if p.first and p.second]
     return np.array([(portrait(a).centre, portrait(b).centre) for a, b in both], dtype=complex).reshape(-1, 2)
 
 
-def _expected(place: complex, known: np.ndarray) -> complex:
-    """Where a place of the first key is expected in the second: it goes along with the pairs around it."""
-    nearest = known[np.argsort(np.abs(known[:, 0] - place))[:NEIGHBOURS]]
-    return place + complex((nearest[:, 1] - nearest[:, 0]).mean()) if len(nearest) else place
+def _expected(place: complex, known: Complexes) -> Complexes:
+    """Where a place of the first key may be in the second: where it was, or along with the pairs around it.
+
+    These may move it, or turn it as well.
+    """
+    if not len(known):
+        return np.array([place])
+    away = np.abs(known[:, 0] - place)
+    nearest = known[np.argsort(away)[:NEIGHBOURS]]
+    found = [place, place + complex((nearest[:, 1] - nearest[:, 0]).mean())]
+    if len(known) >= NEIGHBOURS:
+        a, b = fit(known[:, 0], known[:, 1], 1.0 / (away**2 + np.median(away) ** 2 + 1e-9))
+        found.append(a * place + b)
+    return np.array(found)
 
 
-def _gap(one: Portrait, two: Portrait, expected: complex) -> float | None:
+def _gap(one: Portrait, two: Portrait, expected: Complexes) -> float | None:
     """How far two are from being one thing; None if they are none, or too far."""
     size = max(one.size, two.size, 1e-9)
-    stayed, gone_along = (abs(two.centre - place) / size for place in (one.centre, expected))
+    stayed, away = (float(np.abs(two.centre - places).min()) / size for places in (one.centre, expected))
     if one.kind[2] == two.kind[2]:
         unlike = float(unlikeness([one], [two])[0, 0]) if stayed <= STAYED else np.inf
         return stayed + unlike if unlike <= UNLIKE else None
-    away, apart = min(stayed, gone_along), abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+    apart = abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
     # it is the lids of an eye that shut, not its pupil
     unlike = float(unlikeness([faceless(one)], [faceless(two)])[0, 0])
     return float(away + apart + unlike) if away <= NEAR and apart <= SIZES else None

@@ -12,7 +12,6 @@ from knead.core.geometry.track import Track, track_of
 from knead.core.model import Paint, Shape
 
 TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
-MEETS = 0.01  # how near to its beginning, by its length, a line ends that is a ring
 RIGID, CLOSELY = 0.25, 0.01  # what it costs two shapes not to be one form, and how unlike is half of that
 SEEN = np.arange(128) / 128
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
@@ -80,7 +79,7 @@ def portrait(shape: Shape) -> Portrait:
         axis=form.axis,
         harmonics=form.harmonics,
         centre=form.centre,
-        kind=np.array([shape.fill is not None, shape.stroke is not None, is_ring(main)], dtype=float),
+        kind=np.array([shape.fill is not None, shape.stroke is not None, main.is_ring], dtype=float),
         fill=_lab(shape.fill.paint if shape.fill else None),
         stroke=_lab(shape.stroke.paint if shape.stroke else None),
         holes=sum(1 for track in tracks if track.closed) - 1,
@@ -90,12 +89,6 @@ def portrait(shape: Shape) -> Portrait:
 def faceless(look: Portrait) -> Portrait:
     """Only kind and paint of a portrait."""
     return replace(look, size=1.0, axis=0j, harmonics=np.zeros_like(look.harmonics), holes=0)
-
-
-def is_ring(track: Track) -> bool:
-    """Whether it is closed, or a line that ends where it began: perhaps one that was drawn in several strokes."""
-    ends = float(np.linalg.norm(track.path[0, 0] - track.path[-1, 3]))
-    return track.closed or ends <= MEETS * track.length
 
 
 def _lab(paint: Paint | None) -> Floats | None:
@@ -110,7 +103,7 @@ def given_name(name: str) -> str | None:
 
 def _harmonics(track: Track, spread: Complexes) -> Floats:
     """Magnitudes of the outline's Fourier series, by the strongest turn (Zahn and Roskies 1972; Granlund 1972)."""
-    if not is_ring(track):
+    if not track.is_ring:
         spread = np.concatenate([spread, spread[::-1]])
     elif area(track.path) < 0:
         spread = spread[::-1]

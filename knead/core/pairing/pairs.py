@@ -8,7 +8,7 @@ import numpy as np
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Shape
 from knead.core.pairing.chains import Chain, may_chain
-from knead.core.pairing.likeness import is_ring, portrait
+from knead.core.pairing.likeness import portrait
 
 TIED, TIE = (
     "tied by a hint",
@@ -73,7 +73,7 @@ def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:
 def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) -> ShapePair:
     """The pair of two chains: a plain one if both are single strokes, unless these are rings begun in other places."""
     one, two = _stand(first), _stand(second)
-    if all(may_chain(stand.form) and is_ring(track_of(stand.form.contours[0])) for stand in (one, two)):
+    if all(may_chain(stand.form) and track_of(stand.form.contours[0]).is_ring for stand in (one, two)):
         two = _begun_as(two, one)
     if len(one.shapes) == len(two.shapes) == 1:
         return ShapePair(first.lead.id, second.lead.id, confidence, reason)
