@@ -130,8 +130,8 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     for of_first, drawing in ((True, one), (False, two)):
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
-        for pair, shape, places in zip(lone, shapes, sprouts(shapes, of_first, paired), strict=True):
-            found.append(plan_lone_shape(shape, pair, places, take.travel(pair.first, pair.second)))
+        for pair, shape, sprout in zip(lone, shapes, sprouts(shapes, of_first, paired), strict=True):
+            found.append(plan_lone_shape(shape, pair, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     return SpanPlan(first, second, _named(found), by, tuple(troubles))
 

@@ -180,7 +180,7 @@ def _shape(element: Any, canvas: Canvas, gradients: GradientBook, what: str) -> 
     fill_paint, stroke_paint = whole.paint("fill", element.fill), whole.paint("stroke", element.stroke)
     width = float(element.implicit_stroke_width if element.stroke_width is not None else 1.0)
     fill = stroke = None
-    if fill_paint is not None and not isinstance(element, svg.SimpleLine):
+    if fill_paint is not None and not all(map(_is_straight, contours)):  # a line has no inside
         fill = Fill(paint=fill_paint, rule="evenodd" if values.get("fill-rule") == "evenodd" else "nonzero")
     if stroke_paint is not None and width > 0:
         matrix = svg.Path(element).transform
@@ -301,6 +301,15 @@ def _contour(path: Floats, closed: bool) -> Contour:
     if closed and np.hypot(*(path[-1, 3] - path[0, 0])) <= 1e-9:
         path[-1, 3] = path[0, 0]
     return contour_of(path, closed)
+
+
+def _is_straight(contour: Contour) -> bool:
+    """Whether all of it, handles too, lies along one straight line."""
+    z = path_of(contour).reshape(-1, 2)
+    x, y = (z - z[0]).T
+    far = int(np.argmax(np.hypot(x, y)))
+    off, size = np.abs(x * y[far] - y * x[far]).max(), float(np.hypot(x[far], y[far]))
+    return bool(off <= 1e-9 * size**2)
 
 
 def _shut(contour: Contour, stroke: Stroke | None) -> Contour:

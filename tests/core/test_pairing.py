@@ -198,6 +198,14 @@ def test_a_ray_that_is_nearer_to_the_hill_goes_with_the_sun_all_the_same() -> No
         assert np.ptp(away) < 3
 
 
+def test_a_glow_grows_around_its_lamp_though_it_covers_more_of_the_post() -> None:
+    post, lamp = filled(polygon([(90, 80), (110, 80), (114, 190), (86, 190)])), filled(ellipse(100, 70, 16, 16))
+    glow = filled(ellipse(100, 70, 70, 70), color="#ffeeaa")
+    plan = plan_span(drawing(post, lamp), drawing(glow, post, lamp), Take())
+    grown = outline(plan.at(0.4).shape(glow.id).contours[0])
+    assert grown.mean(axis=0) == pytest.approx([100, 70], abs=1)
+
+
 @pytest.mark.parametrize("away", [0.0, 1.0, 300.0])
 def test_lines_that_lie_on_each_other_grow_from_a_place(away: float) -> None:
     # sampled, these two have a hair of area, and nothing in common

@@ -9,8 +9,8 @@ from pydantic import TypeAdapter, ValidationError
 from knead.core.edit import Operation
 from knead.core.geometry.route import along, parted
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import Contour, PairTravel, Point, Shape, Take
-from tests.forms import blob, drawing, ellipse, filled, polygon, turned, work_of
+from knead.core.model import Contour, Fill, Gradient, Paint, PairTravel, Point, Shape, Stop, Take
+from tests.forms import blob, drawing, ellipse, filled, outline, polygon, turned, work_of
 
 finite = st.floats(-300, 300)
 points = st.builds(complex, finite, finite)
@@ -121,14 +121,49 @@ def test_what_appears_or_vanishes_can_go_on_a_path_and_turn_round(appears: bool)
 
 
 def test_what_appears_late_is_not_there_before() -> None:
-    body = filled(blob([100, 120, 90, 110])), filled(blob([105, 120, 90, 110]))
+    body = filled(blob([100, 120, 90, 110]))
     spot = filled(ellipse(300, 300, 20, 20), color="#dd3355")
     travel = PairTravel(first=None, second=spot.id, start=0.5, end=0.9)
-    plan = plan_span(drawing(body[0]), drawing(body[1], spot), Take(travels=(travel,)))
+    plan = plan_span(drawing(body), drawing(body, spot), Take(travels=(travel,)))
     assert [len(plan.at(t).shapes) for t in (0.0, 0.3, 0.5, 0.7, 0.95, 1.0)] == [1, 1, 1, 2, 2, 2]
     grown = plan.at(0.95).shape(spot.id)
     assert grown is not None
     assert grown.contours[0].nodes[0].at == pytest.approx(spot.contours[0].nodes[0].at)
+
+
+@pytest.mark.parametrize("appears", [True, False])
+@pytest.mark.parametrize("part", [(0.0, 1.0), (0.2, 0.6)])
+def test_what_appears_or_vanishes_on_an_arm_that_swings_goes_with_it_all_the_time(
+    appears: bool, part: tuple[float, float]
+) -> None:
+    arm, dial = polygon([(-12, 0), (-8, 180), (8, 180), (12, 0)]), ellipse(0, 150, 9, 9)
+    glow = Gradient(
+        kind="radial",
+        start=Point(0, 150),
+        end=Point(9, 150),
+        stops=(Stop(at=0, color="#ffffff"), Stop(at=1, color="#ffcc00")),
+    )
+    watch = filled(dial).model_copy(update={"fill": Fill(paint=Paint(color="#ffffff", gradient=glow))})
+    shoulder = filled(ellipse(0, -20, 40, 40), color="#336699")
+    bare, worn = drawing(shoulder, filled(turned(arm, 120))), drawing(shoulder, filled(arm), watch)
+    keys, ends = ((bare, worn), (None, watch.id)) if appears else ((worn, bare), (watch.id, None))
+    travel = PairTravel(first=ends[0], second=ends[1], start=part[0], end=part[1])
+    plan = plan_span(*keys, Take(travels=(travel,)))
+    sizes = []
+    for t in np.linspace(0.0, 1.0, 21):
+        shown = plan.at(float(t)).shape(watch.id)
+        if shown is None:
+            continue
+        turn = np.radians(120 * (1 - t if appears else t))
+        wrist = 150j * np.exp(1j * turn)
+        assert middle(shown) == pytest.approx(wrist, abs=4)
+        sizes.append(round(float(np.ptp(outline(shown.contours[0]), axis=0).max()), 1))
+        assert shown.fill
+        assert shown.fill.paint.gradient
+        seen = shown.fill.paint.gradient
+        assert complex(*seen.start) == pytest.approx(middle(shown), abs=0.2), "its colours go with it"
+        assert 2 * abs(complex(*seen.end) - complex(*seen.start)) == pytest.approx(sizes[-1], abs=0.2)
+    assert sizes == sorted(sizes, reverse=not appears)
 
 
 def test_time_needs_an_end_after_its_start() -> None:

@@ -83,6 +83,14 @@ def test_a_path_that_ends_where_it_began_is_closed_if_it_looks_so(path: str, att
         assert abs(area(path_of(contour))) == pytest.approx(math.pi * 400, rel=3e-3)
 
 
+@pytest.mark.parametrize(
+    ("path", "filled"), [("M5 5L90 50", False), ("M5 5L90 50L48 27.24", True), ("M5 5L45 25L85 45Z", False)]
+)
+def test_a_straight_line_has_no_fill_whatever_the_file_forgot_to_say(path: str, filled: bool) -> None:
+    shapes = read(f'<path d="{path}" stroke="#123456"/>').shapes
+    assert [shape.fill is not None for shape in shapes] == [filled]
+
+
 def test_coordinates_stay_in_user_units_whatever_the_size_on_the_page() -> None:
     rect = '<rect x="12" y="22" width="10" height="10"/>'
     assert box(read(rect, 'viewBox="10 20 50 50" width="200mm" height="200mm"')) == pytest.approx([12, 22, 22, 32])

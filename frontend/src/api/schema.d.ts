@@ -1600,8 +1600,8 @@ export interface components {
          *
          *     `turns` are whole rounds more, clockwise on screen if positive. `path` are the handles of a cubic Bézier from the
          *     pair's middle at the first key to that at the second, each relative to its end; it overrides the way of the middle.
-         *     `start` and `end` are the shares of the span between which it goes (or appears, or vanishes); it stands still
-         *     before and after.
+         *     `start` and `end` are the shares of the span between which it goes; it stands still before and after. What appears
+         *     or vanishes grows or shrinks between them, and goes along with its neighbour all the time.
          */
         PairTravel: {
             /** Blend */

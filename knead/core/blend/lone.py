@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -9,6 +10,7 @@ import shapely.ops
 from numpy.typing import NDArray
 
 from knead.core.blend.body import hull
+from knead.core.blend.course import Course
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.similarity import affine, as_complex
@@ -26,8 +28,20 @@ LIKE = 0.8  # how large the smaller of two like shapes is at least, by the large
 Place = tuple[complex, complex]
 
 
-def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Place]:
-    """The places of lone shapes of one key at the first and second key; at the other one, each moves as a neighbour.
+@dataclass(frozen=True)
+class Sprout:
+    """Where a lone shape hangs on its neighbours at both keys, and the course of the one that takes it along, if any.
+
+    At the key in which it is not there it is a point at that place.
+    """
+
+    first: complex
+    second: complex
+    holder: Course | None = None
+
+
+def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Sprout]:
+    """The places of lone shapes of one key at the first and second key; on its way each moves as a neighbour.
 
     The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone
     shape rather than to that grows from the same place, so that they stay together: a new eye with all that is in it,
@@ -41,20 +55,26 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     like = _like(shapes, hulls)
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
-    found: dict[int, Place] = {}
+    found: dict[int, Sprout] = {}
     for root in set(roots.tolist()):
         middle = shapely.convex_hull(shapely.geometrycollections(hulls[roots == root])).centroid
         mates = [pairs[k] for k in neighbours[root]]
         turn = complex(np.exp(1j * np.angle(sum(mate.motion[0] / abs(mate.motion[0]) for mate in mates) + 1e-300)))
         hung = [_on(hulls[root], middle, mate, turn, from_first) for mate in mates]
-        found[root] = tuple(np.mean(hung, axis=0).tolist()) if hung else (_spot(middle), _spot(middle))
+        here, there = np.mean(hung, axis=0).tolist() if hung else (_spot(middle), _spot(middle))
+        found[root] = Sprout(here, there, _holder(mates))
     return [found[root] for root in roots.tolist()]
+
+
+def _holder(mates: list[PairPlan]) -> Course | None:
+    """The course of a single neighbour that turns. How a round form is turned is chance."""
+    return mates[0].course if len(mates) == 1 and mates[0].way != "direct" and not mates[0].body.round else None
 
 
 def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Floats, list[list[int]]]:
     """How much each is bound to that of the others to which it is bound most, and which that is.
 
-    That is by the area that both have in common, or, below 0, by how far it is from it; others may be as far.
+    That is by what both have in common, or, below 0, by how far it is from it; others may be as far.
     """
     if not len(others):
         return np.full(len(hulls), -np.inf), [[] for _ in hulls]
@@ -96,10 +116,18 @@ def _with_most_of_their_like(
 
 
 def _overlaps(hulls: NDArray[np.object_], tree: shapely.STRtree) -> tuple[list[int], list[int], list[float]]:
-    """Which hulls meet which of a tree, and the areas that they have in common."""
+    """Which hulls meet which of a tree, and how much they have in common."""
     one, two = tree.query(hulls, predicate="intersects")
-    areas = shapely.area(shapely.intersection(hulls[one], tree.geometries[two]))
-    return one.tolist(), two.tolist(), areas.tolist()
+    return one.tolist(), two.tolist(), _common(hulls[one], tree.geometries[two]).tolist()
+
+
+def _common(one: NDArray[np.object_], two: NDArray[np.object_]) -> Floats:
+    """The area that hulls have in common, times how much of the smaller one that is, shape (n,).
+
+    So a glow belongs to the lamp around which it is, though it covers more of the post.
+    """
+    area = shapely.area(shapely.intersection(one, two))
+    return np.asarray(area**2 / np.maximum(np.minimum(shapely.area(one), shapely.area(two)), 1e-12))
 
 
 def _roots(hulls: NDArray[np.object_], own: Floats, like: NDArray[np.bool_]) -> Ints:
@@ -123,7 +151,7 @@ def _bonds(hulls: NDArray[np.object_]) -> Floats:
     one, two = shapely.STRtree(hulls).query(hulls, predicate="dwithin", distance=BESIDE * _reach(hulls))
     one, two = one[one != two], two[one != two]
     bonds = np.full((len(hulls), len(hulls)), -np.inf)
-    areas = shapely.area(shapely.intersection(hulls[one], hulls[two]))
+    areas = _common(hulls[one], hulls[two])
     bonds[two, one] = np.where(areas > 0.0, areas, -shapely.distance(hulls[one], hulls[two]))
     return bonds
 

@@ -208,8 +208,27 @@ class PairPlan:
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3)."""
+        if not self._whole:
+            return self._alone(self.first_points if self.second_id is None else self.second_points, times)
         own = self._loose_points(self.places(times))
         return self.glue.moved(own, (self.first_points, self.second_points), times) if self.glue else own
+
+    @property
+    def _own_key(self) -> float:
+        """The place, 0 or 1, at which a lone shape is as it was drawn."""
+        return 0.0 if self.second_id is None else 1.0
+
+    def _alone(self, own: Complexes, times: Floats) -> Complexes:
+        """Where points of a lone shape go, shape (len(times), len(own)).
+
+        It goes and turns with the neighbour that takes it along, and grows or shrinks in its own part of the time.
+        """
+        places, course, key = self.places(times), self.course, self._own_key
+        middle = course.at(places if course.path else times)[1]
+        origin, sizes = (course.end, places) if key else (course.start, 1.0 - places)
+        found = middle[:, None] + (sizes * np.exp(1j * course.angle * (times - key)))[:, None] * (own - origin)
+        found[times == key] = own
+        return np.asarray(found, dtype=complex)
 
     def _loose_points(self, times: Floats) -> Complexes:
         """Where its course and what it carries take it. Auto mixes the ways by their evidence."""
@@ -246,11 +265,12 @@ class PairPlan:
 
     def looks(self, times: Floats) -> list[Looks]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
-        times = self.places(times)
-        looks = self.paint.at(times, self._carried(times), self.motion)
+        places = self.places(times)
         if self._whole:
-            return looks
-        size = times if self.first_id is None else 1.0 - times
+            return self.paint.at(places, self._carried(times), self.motion)
+        # its paint is the same all the time, but its gradients go along
+        looks = self.paint.at(np.where(times == self._own_key, times, 0.5), self._carried(times), self.motion)
+        size = places if self.first_id is None else 1.0 - places
         return [
             (fill, stroke and stroke.model_copy(update={"width": stroke.width * float(s)}), opacity)
             for (fill, stroke, opacity), s in zip(looks, size, strict=True)
@@ -258,8 +278,10 @@ class PairPlan:
 
     def _carried(self, times: Floats) -> Carry:
         """How points of its paint, as a gradient's ends, go along."""
-        way = travel.arc if self._along or self.way == "solid" else travel.direct
-        return lambda first, second: way(first, second, times, self.course)
+        if not self._whole:
+            return lambda first, second: self._alone(first if self.second_id is None else second, times)
+        way, places = travel.arc if self._along or self.way == "solid" else travel.direct, self.places(times)
+        return lambda first, second: way(first, second, places, self.course)
 
     @property
     def plain(self) -> bool:

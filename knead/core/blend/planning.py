@@ -9,6 +9,7 @@ from knead.core.blend.body import Body, body_of
 from knead.core.blend.course import Course
 from knead.core.blend.fitting import fitted
 from knead.core.blend.load import Load
+from knead.core.blend.lone import Sprout
 from knead.core.blend.paint import PaintPlan
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.pieces import meeting_cuts, pieces_of
@@ -115,14 +116,16 @@ def _middle(contour: Contour) -> complex:
     return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
 
 
-def plan_lone_shape(shape: Shape, pair: ShapePair, places: tuple[complex, complex], travel: PairTravel) -> PairPlan:
+def plan_lone_shape(shape: Shape, pair: ShapePair, sprout: Sprout, travel: PairTravel) -> PairPlan:
     """A shape that grows from the first of two places, or shrinks to the second, on its way from one to the other."""
-    at_first, at_second = places
+    at_first, at_second = sprout.first, sprout.second
     from_first = pair.first is not None
     target = at_second if from_first else at_first
     plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
     there = np.array([at_first])
     body = Body(there, np.array([at_second]), there, (1.0 + 0j, at_second - at_first), at_first, at_second)
-    course = Course(at_first, at_second, 0.0, 1.0)
-    plan = PairPlan(pair, Load(plans, 0.0), PaintPlan(shape, shape), body, course, identity=shape.id).led(travel)
-    return plan.on_course(replace(course, angle=2 * np.pi * travel.turns, path=plan.body.path))
+    angle, hinge = (sprout.holder.angle, at_first) if sprout.holder else (0.0, None)
+    course = Course(at_first, at_second, angle + 2 * np.pi * travel.turns, 1.0, hinge, sprout.holder)
+    plan = PairPlan(pair, Load(plans, course.angle), PaintPlan(shape, shape), body, course, identity=shape.id)
+    plan = plan.led(travel)
+    return plan.on_course(replace(course, path=plan.body.path))
