@@ -1,8 +1,14 @@
 """How tests use the screen: as a person does, and waiting for what is to be seen, never for time to pass."""
 
+import base64
+import io
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
@@ -11,6 +17,22 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 T = TypeVar("T")
 PATIENCE = 30
+SHADE = 1  # a browser may paint a path that it painted before by so much, of 255, otherwise than at first
+
+
+@dataclass(frozen=True, eq=False)
+class Card:
+    """The picture on a card, to be compared."""
+
+    pixels: NDArray[np.int64]
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Card) or self.pixels.shape != other.pixels.shape:
+            return False
+        return bool(np.abs(self.pixels - other.pixels).max() <= SHADE)
+
+    def __hash__(self) -> int:
+        return hash(self.pixels.shape)
 
 
 class Screen:
@@ -131,11 +153,13 @@ class Screen:
     def script(self, code: str, *arguments: Any) -> Any:
         return self.chrome.execute_script(code, *arguments)
 
-    def cards(self) -> list[str]:
-        """The pictures on the strip's cards, to be compared."""
-        code = "return [...document.querySelectorAll('[data-testid=card] canvas')].map(c => c.toDataURL())"
-        found: list[str] = self.script(code)
-        return found
+    def cards(self) -> list[Card]:
+        """The pictures on the strip's cards."""
+        code = (
+            "return [...document.querySelectorAll('[data-testid=card] canvas')].map(c => c.toDataURL().split(',')[1])"
+        )
+        pictures = [Image.open(io.BytesIO(base64.b64decode(data))) for data in self.script(code)]
+        return [Card(np.array(picture.convert("RGBA"), dtype=np.int64)) for picture in pictures]
 
     def frame(self) -> int:
         return int(self.text("[data-testid=frame-counter]").split()[1])
