@@ -184,6 +184,24 @@ def test_eyes_of_one_stroke_each_shut_by_their_lids_in_a_head_that_turns(degrees
         assert 4 < np.ptp(level[:, 1]) < 16, "it is half shut"
 
 
+@pytest.mark.parametrize("degrees", [0.0, 20.0])
+@pytest.mark.parametrize("wakes", [False, True])
+def test_eyes_shut_and_the_mouth_opens_and_no_smile_becomes_a_lid(degrees: float, wakes: bool) -> None:
+    head, hair = filled(ellipse(0, 0, 60, 70), color="#ffddbb"), filled(ellipse(-4, -50, 58, 30), color="#aa6633")
+    smile, laugh = stroked(turned(arc(150, 30, 14), 0, move=(-100, -64))), filled(lips(34, 34, 38, 70), color="#992233")
+    eyes = [filled(ellipse(x, 5, 9, 12), color="#ffffff") for x in (-22, 22)]
+    ringed = [eye.model_copy(update={"stroke": smile.stroke}) for eye in eyes]
+    lids = [stroked(turned(arc(150, 30, 11), 0, move=(x - 100, -96))) for x in (-22, 22)]
+    first, second = [head, hair, *ringed, smile], [head, hair, *lids, laugh]
+    moved = [
+        shape.model_copy(update={"id": f"{shape.id} again", "contours": (turned(shape.contours[0], degrees),)})
+        for shape in second
+    ]
+    keys = (moved, first) if wakes else (first, moved)
+    pairs = plan_span(drawing(*keys[0]), drawing(*keys[1]), Take()).pairs
+    assert {(p.first_id, p.second_id) for p in pairs} == {(a.id, b.id) for a, b in zip(*keys, strict=True)}
+
+
 @pytest.mark.parametrize("opens", [False, True])
 @pytest.mark.parametrize("bow", [3.0, 6.0])
 def test_what_is_in_a_mouth_stays_in_it_while_that_shuts(opens: bool, bow: float) -> None:

@@ -117,6 +117,27 @@ def test_wings_that_are_larger_than_the_body_flap_about_their_roots(lean: float,
             assert max(away) > 140.0, "its tip stays as far from the body as it is"
 
 
+@pytest.mark.parametrize("from_tip", [False, True])
+def test_a_stalk_that_bends_over_keeps_its_foot_though_it_is_less_bent_the_other_way_round(from_tip: bool) -> None:
+    upright = Contour(
+        nodes=(
+            Node(at=(40, 180), before=(40, 180), after=(60, 140)),
+            Node(at=(50, 40), before=(60, 100), after=(50, 40)),
+        )
+    )
+    over = Contour(
+        nodes=(
+            Node(at=(40, 180), before=(40, 180), after=(60, 140)),
+            Node(at=(165, 110), before=(100, 110), after=(165, 110)),
+        )
+    )
+    stalk = stroked(upright, width=10)
+    plan = plan_span(drawing(stalk), drawing(stroked(backwards(over) if from_tip else over, width=10)), Take())
+    for t in (0.25, 0.5, 0.75):
+        (shape,) = plan.at(t).shapes
+        assert tuple(shape.contours[0].nodes[0].at) == pytest.approx((40, 180), abs=8)
+
+
 def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:
     ball = [
         filled(polygon([(-60, -40), (60, -40), (60, 40), (-60, 40)])),

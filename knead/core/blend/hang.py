@@ -27,6 +27,7 @@ HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 BENT = 0.1  # what turns by less than this against its neighbour is the right way round
+STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
 FEW = 24  # so many points of a closed form at most tell how it rests
 
 
@@ -80,7 +81,7 @@ def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> lis
 def _rooted(plans: list[PairPlan]) -> tuple[list[PairPlan], list[int]]:
     """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
 
-    Also which lines rest on one with an end.
+    Or where the one that stays in its place would. Also which lines rest or stay with an end.
     """
     lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
     if not lines:
@@ -88,6 +89,7 @@ def _rooted(plans: list[PairPlan]) -> tuple[list[PairPlan], list[int]]:
     rests = [_resting([plans[k] for k in lines], plans, side) for side in (0, 1)]
     own = np.array(lines)[:, None] == np.arange(len(plans))
     votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
+    votes = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
     for k, plan in turned.items():
         rival = plan.half_round()
@@ -101,6 +103,13 @@ def _ends(plan: PairPlan, side: int) -> Complexes:
     """Where the line begins and ends at a key."""
     contour = plan.contours[0]
     return (contour.second if side else contour.first)[[0, -1], 1]
+
+
+def _stays(line: PairPlan) -> int:
+    """Whether an end of a line stays in its place: 1 as it runs, -1 if it ran the other way, 0 if neither or both."""
+    one, two, near = _ends(line, 0), _ends(line, 1), STAYS * line.body.size
+    runs, turned = (bool((np.abs(one - ends) < near).any()) for ends in (two, two[::-1]))
+    return int(runs) - int(turned)
 
 
 def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:

@@ -17,7 +17,7 @@ SIZES = np.log(2.2)  # how unlike in size they may be, as a log ratio
 NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
 STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where it was
 UNLIKE = 1.7  # how unlike such may be by kind, paint and form
-CONFIDENCE = 0.5
+CONFIDENCE, SURE = 0.5, 0.75  # how sure such pairs are, and those that stay whatever is left over
 AROUND = np.linspace(0.0, 1.0, 65)
 
 
@@ -27,6 +27,7 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
     What is a line in one key and a ring in the other may stay, or go along with its neighbours; what is either in both
     stays.
     """
+    pairs = _without_strays(pairs, first, second)
     free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
     ones = _lone([s for s in first if s.id in {p.first for p in free}])
     twos = _lone([s for s in second if s.id in {p.second for p in free}])
@@ -52,6 +53,31 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
             found.append(ShapePair(a, b, CONFIDENCE, "both are left over, and in one place"))
     gone = {p.first for p in found} | {p.second for p in found}
     return [p for p in pairs if p not in free or not {p.first, p.second} & gone] + found
+
+
+def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """The pairs, with lines that are not where they are expected left over, if rings are left over where they are.
+
+    A smile does not become the line of an eye that shuts, where there are an eye and a mouth that opens.
+    """
+    one, two = {s.id: s for s in first}, {s.id: s for s in second}
+    ones = [portrait(one[p.first]) for p in pairs if p.first and p.second is None]
+    twos = [portrait(two[p.second]) for p in pairs if p.second and p.first is None]
+    if not ones or not twos:
+        return pairs
+    both = [p for p in pairs if p.first and p.second]
+    centres, found = _centres(both, first, second), list(pairs)
+    for k, pair in enumerate(both):
+        if pair.kind != "pair" or pair.confidence >= SURE:
+            continue
+        a, b, known = portrait(one[pair.first or ""]), portrait(two[pair.second or ""]), np.delete(centres, k, axis=0)
+        away = np.abs(b.centre - _expected(a.centre, known)).min() / max(a.size, b.size, 1e-9)
+        shut = any(_shuts(ring, b, _expected(ring.centre, known)) for ring in ones)
+        if away > NEAR and shut and any(_shuts(a, ring, _expected(a.centre, known)) for ring in twos):
+            reason = "it is not where it is expected"
+            lone = ShapePair(pair.first, None, CONFIDENCE, reason), ShapePair(None, pair.second, CONFIDENCE, reason)
+            found = [p for p in found if p is not pair] + list(lone)
+    return found
 
 
 def _lone(shapes: Sequence[Shape]) -> dict[str, Shape]:
@@ -92,8 +118,8 @@ def _expected(place: complex, known: Complexes) -> Complexes:
     away = np.abs(known[:, 0] - place)
     nearest = known[np.argsort(away)[:NEIGHBOURS]]
     found = [place, place + complex((nearest[:, 1] - nearest[:, 0]).mean())]
-    if len(known) >= NEIGHBOURS:
-        a, b = fit(known[:, 0], known[:, 1], 1.0 / (away**2 + np.median(away) ** 2 + 1e-9))
+    a, b = fit(known[:, 0], known[:, 1], 1.0 / (away**2 + np.median(away) ** 2 + 1e-9))
+    if len(known) > 1 and abs(np.log(abs(a))) <= SIZES:
         found.append(a * place + b)
     return np.array(found)
 
