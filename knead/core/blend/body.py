@@ -70,7 +70,11 @@ class Body:
     @cached_property
     def affine(self) -> tuple[complex, complex, complex]:
         """Its best affine map z -> a z + b conj(z) + c: how it turns and is stretched, or turned over, as a whole."""
-        return similarity.affine(self.first, self.second)
+        middle = self.first.mean()
+        spread = self.first - middle
+        sides = np.stack([spread, spread.conj(), np.ones_like(spread)], axis=1)
+        turn, stretch, there = np.linalg.lstsq(sides, self.second, rcond=None)[0].tolist()
+        return turn, stretch, there - turn * middle - stretch * middle.conjugate()
 
     def takes(self, other: "Body") -> bool:
         """Whether its turn and stretch take another's middle about where that goes."""

@@ -10,34 +10,37 @@ import shapely.ops
 from numpy.typing import NDArray
 
 from knead.core.blend.body import hull
-from knead.core.blend.course import Course
 from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.riding import way_of
 from knead.core.geometry.bezier import Complexes, Floats, Ints
-from knead.core.geometry.similarity import affine, as_complex
+from knead.core.geometry.route import FOLLOWED, Ride, followed
+from knead.core.geometry.similarity import affine_weights, as_complex
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
 AS_NEAR = 0.05  # what is farther off than another by this share is as near
+WITHIN = 0.9  # what has so much in common with a smaller one as with a larger one lies in that
 FACING = 0.1  # what is farther off than the nearest point by this, by the size of the shape, faces a neighbour as well
 BESIDE = 0.75  # what is nearer to another than this, by its own size, may belong to it
 SEVERAL = 2  # so many of its like around one shape say that it belongs there
 MOVES = 0.1  # how far, by its size, what faces a neighbour must go with that, for another place to be its foot
 STAYS, FOOT = 0.6, 0.1  # how far, by that, its foot may go at most, and how much farther all of the foot
 LIKE = 0.8  # how large the smaller of two like shapes is at least, by the larger one
-Place = tuple[complex, complex]
+GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 
 
 @dataclass(frozen=True)
 class Sprout:
-    """Where a lone shape hangs on its neighbours at both keys, and the course of the one that takes it along, if any.
+    """Where a lone shape hangs on its neighbours at both keys, the way that these take it, and by how much it turns.
 
     At the key in which it is not there it is a point at that place.
     """
 
     first: complex
     second: complex
-    holder: Course | None = None
+    ride: Ride | None = None
+    angle: float = 0.0
 
 
 def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Sprout]:
@@ -56,19 +59,32 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
     found: dict[int, Sprout] = {}
+    ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         middle = shapely.convex_hull(shapely.geometrycollections(hulls[roots == root])).centroid
-        mates = [pairs[k] for k in neighbours[root]]
-        turn = complex(np.exp(1j * np.angle(sum(mate.motion[0] / abs(mate.motion[0]) for mate in mates) + 1e-300)))
-        hung = [_on(hulls[root], middle, mate, turn, from_first) for mate in mates]
-        here, there = np.mean(hung, axis=0).tolist() if hung else (_spot(middle), _spot(middle))
-        found[root] = Sprout(here, there, _holder(mates))
+        ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
+        mates = [(pairs[k], ways[k]) for k in neighbours[root]]
+        found[root] = _sprout(hulls[root], middle, mates, from_first)
     return [found[root] for root in roots.tolist()]
 
 
-def _holder(mates: list[PairPlan]) -> Course | None:
-    """The course of a single neighbour that turns. How a round form is turned is chance."""
-    return mates[0].course if len(mates) == 1 and mates[0].way != "direct" and not mates[0].body.round else None
+def _sprout(
+    own: shapely.Geometry, middle: shapely.Point, mates: list[tuple[PairPlan, Complexes]], from_first: bool
+) -> Sprout:
+    """Where a shape grows, and what takes it along: the neighbours, each with its way."""
+    plans = [mate for mate, _ in mates]
+    turn = complex(np.exp(1j * np.angle(sum(mate.motion[0] / abs(mate.motion[0]) for mate in plans) + 1e-300)))
+    hung = [_on(own, middle, mate, turn, from_first) for mate in mates]
+    places = np.mean(hung, axis=0) if hung else np.full(len(GONE), _spot(middle))
+    here, there = complex(places[0]), complex(places[-1])
+    steady = all(mate.goes == (0.0, 1.0) for mate in plans)  # what goes in its own time has no even way
+    return Sprout(here, there, followed(here, there, places[1:-1]) if steady else None, _turn(plans))
+
+
+def _turn(mates: list[PairPlan]) -> float:
+    """By how much a single neighbour turns that does, in radians. How a round form is turned is chance."""
+    turns = len(mates) == 1 and mates[0].way != "direct" and not mates[0].body.round
+    return mates[0].course.angle if turns else 0.0
 
 
 def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Floats, list[list[int]]]:
@@ -82,9 +98,11 @@ def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Flo
     gaps = np.asarray(shapely.distance(hulls, others[tree.nearest(hulls)]))
     one, two = tree.query(hulls, predicate="dwithin", distance=gaps * (1.0 + AS_NEAR))
     most, nearest = -gaps, [two[one == k].tolist() for k in range(len(hulls))]
-    for k, other, area in zip(*_overlaps(hulls, tree), strict=True):
-        if area > most[k]:
-            most[k], nearest[k] = area, [other]
+    # the smallest last: a tongue lies in the mouth, though as much in the face
+    large = shapely.area(others)
+    for k, other, area in sorted(zip(*_overlaps(hulls, tree), strict=True), key=lambda each: -large[each[1]]):
+        if area > (1.0 if most[k] <= 0.0 else WITHIN) * most[k]:
+            most[k], nearest[k] = max(area, most[k]), [other]
     return most, nearest
 
 
@@ -166,14 +184,19 @@ def _with_their_like(bonds: Floats, roots: Ints, like: NDArray[np.bool_]) -> Int
     return np.where(several, roots[holders], roots)[roots]
 
 
-def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turned: complex, from_first: bool) -> Place:
-    """The place where a shape hangs on a neighbour; what does not touch it keeps its distance, and goes by a turn."""
-    neighbour, body = pair.body.hulls[0 if from_first else 1], pair.body
+def _on(
+    own: shapely.Geometry, middle: shapely.Point, mate: tuple[PairPlan, Complexes], turned: complex, from_first: bool
+) -> Complexes:
+    """The place where a shape hangs on a neighbour, at the first key, the times FOLLOWED, and the second.
+
+    `mate` is the neighbour and its way. What does not touch it keeps its distance, and goes by a turn.
+    """
+    neighbour = mate[0].body.hulls[0 if from_first else 1]
     gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
-    turn, stretch, move = body.affine if from_first else affine(body.second, body.first)
+    rows = mate[1] if from_first else mate[1][::-1]  # from the key on in which the shape is
 
     def goes(places: Complexes) -> Complexes:
-        return np.asarray(turn * places + stretch * places.conj() + move, dtype=complex)
+        return np.asarray(affine_weights(rows[0], places) @ rows.T, dtype=complex)
 
     if gap == 0.0:
         place = held = _facing(own, neighbour)
@@ -181,15 +204,17 @@ def _on(own: shapely.Geometry, middle: shapely.Point, pair: PairPlan, turned: co
         near = gap < BESIDE * size
         place = _rooted(own, _facing(own, neighbour.buffer(gap + FACING * size)), goes) if near else _spot(middle)
         held = _spot(shapely.ops.nearest_points(shapely.Point(place.real, place.imag), neighbour)[1])
-    there = complex(goes(np.array([held]))[0]) + (place - held) * (turned if from_first else 1.0 / turned)
-    return (place, there) if from_first else (there, place)
+    turns = np.exp(1j * np.angle(turned if from_first else 1.0 / turned) * GONE)
+    found = goes(np.array([held]))[0] + (place - held) * turns
+    found[0] = place
+    return np.asarray(found if from_first else found[::-1], dtype=complex)
 
 
 def _rooted(own: shapely.Geometry, facing: complex, goes: Callable[[Complexes], Complexes]) -> complex:
     """The foot of a form, which what its neighbour does leaves in its place, as that of grass; else what faces it."""
     corners = as_complex(shapely.get_coordinates(own))
-    far = np.abs(goes(corners) - corners)
-    size, moved = float(np.abs(corners - facing).max()), abs(complex(goes(np.array([facing]))[0]) - facing)
+    far = np.abs(goes(corners)[:, -1] - corners)
+    size, moved = float(np.abs(corners - facing).max()), abs(complex(goes(np.array([facing]))[0, -1]) - facing)
     if moved < MOVES * size or far.min() > STAYS * moved:
         return facing
     return complex(corners[far <= far.min() + FOOT * moved].mean())

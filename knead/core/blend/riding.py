@@ -39,7 +39,7 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
         carrier = _closest(plan.body, carriers, boxes) if free and carriers else None
         if carrier is not None:
             if id(carrier) not in ways:
-                ways[id(carrier)] = _way(carrier)
+                ways[id(carrier)] = way_of(carrier)
             ride = _ride(plan, ways[id(carrier)])
         if ride != plan.body.ride:
             found[k] = replace(plan, body=replace(plan.body, ride=ride))
@@ -82,7 +82,7 @@ def _gaps(points: Complexes, body: Body) -> Floats:
     return np.asarray(np.abs(points - ends).max(axis=0) / max(body.size, 1e-9))
 
 
-def _way(plan: PairPlan) -> Complexes:
+def way_of(plan: PairPlan) -> Complexes:
     """Points along its outlines at the first key, at the times FOLLOWED, and at the second, shape (times, points)."""
     rows = np.concatenate([plan.first_points[None], plan.points(FOLLOWED), plan.second_points[None]])
     return np.concatenate(plan.outlines(rows), axis=1)

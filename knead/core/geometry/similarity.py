@@ -4,6 +4,8 @@ import numpy as np
 
 from knead.core.geometry.bezier import Complexes, Floats
 
+HARDLY = 1e-6  # points that are less broad than this, by their length, are a line
+
 
 def as_complex(points: Floats) -> Complexes:
     """Points, shape (..., 2), as complex numbers, shape (...)."""
@@ -49,13 +51,14 @@ def fit_robustly(first: Complexes, second: Complexes, weights: Floats, rounds: i
     return fit(first, second, w)
 
 
-def affine(first: Complexes, second: Complexes) -> tuple[complex, complex, complex]:
-    """The affine map z -> a z + b conj(z) + c that takes `first` nearest to `second` in the least-squares sense."""
-    middle = first.mean()
-    spread = first - middle
-    sides = np.stack([spread, spread.conj(), np.ones_like(spread)], axis=1)
-    turn, stretch, there = np.linalg.lstsq(sides, second, rcond=None)[0].tolist()
-    return turn, stretch, there - turn * middle - stretch * middle.conjugate()
+def affine_weights(points: Complexes, places: Complexes) -> Complexes:
+    """How much each of points, shape (k,), counts for where places, shape (n,), go with them; shape (n, k).
+
+    That is by the affine map which is fitted to where the points go, in the least-squares sense.
+    """
+    middle = points.mean()
+    sides, at = (np.stack([z - middle, (z - middle).conj(), np.ones_like(z)], axis=1) for z in (points, places))
+    return np.asarray(at @ np.linalg.pinv(sides, rcond=HARDLY), dtype=complex)
 
 
 def inbetween(a: complex, b: complex, times: Floats) -> tuple[Complexes, Complexes]:
