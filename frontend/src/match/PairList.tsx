@@ -9,7 +9,7 @@ const ROW_HEIGHT = 34;
 const ROWS_BESIDE = 8;
 const PANEL_HEIGHT = 600;
 
-/** The pairs of a span, in the panel that scrolls: only the rows in sight are there. That of a pair that is chosen is. */
+/** The pairs of a span. Only the rows that are in sight in the panel are there; that of a chosen pair comes in sight. */
 export function PairList({ span, from, to }: { span: SpanView; from: Key; to: Key }) {
   const { pair, hint } = usePicked("pair", "hint");
   const list = useRef<HTMLDivElement>(null);

@@ -240,9 +240,10 @@ def _straightened(straight: _Assignment, bent: _Assignment, side: int) -> list[C
     before, after = straight.prices(side), bent.prices(side)
     found: list[Chain] = []
     for chain in bent.sheet(side).chains:
-        parts = [line for line in straight.sheet(side).chains if not set(line.ids).isdisjoint(chain.ids)]
+        parts = [line for line in straight.sheet(side).chains if set(line.ids) <= set(chain.ids)]
         cheaper = sum(after.get(name, np.inf) - before.get(name, ALONE) for name in chain.ids) <= 0.0
-        found += [chain] if cheaper else parts
+        whole = sum(len(line.ids) for line in parts) == len(chain.ids)
+        found += parts if whole and not cheaper else [chain]
     return found
 
 
