@@ -8,8 +8,8 @@ import shapely
 
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, following
+from knead.core.geometry.hull import hull
 from knead.core.geometry.route import Ride
-from knead.core.geometry.similarity import as_points
 from knead.core.outline.contour_plan import ContourPlan
 
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
@@ -90,11 +90,6 @@ def body_of(plans: list[ContourPlan]) -> Body:
     middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
     nodes = np.concatenate([plan.first[:, 1] for plan in plans if plan.cuts is not None])
     return Body(first, second, nodes, similarity.fit(first, second, weights), *middles)
-
-
-def hull(points: Complexes) -> shapely.Geometry:
-    """The convex hull of points, shape (k,)."""
-    return shapely.convex_hull(shapely.multipoints(as_points(points)))
 
 
 def is_flat(points: Complexes) -> bool:

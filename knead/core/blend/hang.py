@@ -9,7 +9,7 @@ with one end in both keys, as a hair on a head, does so with the same end.
 import numpy as np
 import shapely
 
-from knead.core.blend.body import Body, hull
+from knead.core.blend.body import Body
 from knead.core.blend.company import in_company
 from knead.core.blend.course import Course, anchor, courses, whole_course
 from knead.core.blend.folds import folded, held
@@ -18,6 +18,7 @@ from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
 from knead.core.geometry.bezier import Complexes, Ints
+from knead.core.geometry.hull import hull
 from knead.core.geometry.track import track_of
 from knead.core.outline.rigid import even_map
 

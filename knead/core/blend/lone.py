@@ -9,13 +9,12 @@ import shapely
 import shapely.ops
 from numpy.typing import NDArray
 
-from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import way_of
 from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.hull import hull_of
 from knead.core.geometry.route import FOLLOWED, Ride, followed
 from knead.core.geometry.similarity import affine_weights, as_complex
-from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
@@ -52,7 +51,7 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     """
     if not shapes:
         return []
-    hulls = _hulls(shapes)
+    hulls = np.array([hull_of(shape.contours) for shape in shapes], dtype=object)
     others = np.array([pair.body.hulls[0 if from_first else 1] for pair in pairs], dtype=object)
     own, neighbours = _bound(hulls, others)
     like = _like(shapes, hulls)
@@ -228,12 +227,3 @@ def _facing(own: shapely.Geometry, other: shapely.Geometry) -> complex:
 
 def _spot(point: shapely.Point) -> complex:
     return complex(point.x, point.y)
-
-
-def _hulls(shapes: Sequence[Shape]) -> NDArray[np.object_]:
-    """The convex hulls of shapes."""
-    found = np.empty(len(shapes), dtype=object)
-    for k, shape in enumerate(shapes):
-        tracks = [track_of(contour) for contour in shape.contours]
-        found[k] = hull(np.concatenate([track.sketch(np.linspace(0, 1, 33)) for track in tracks]))
-    return found

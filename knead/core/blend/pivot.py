@@ -5,8 +5,9 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from knead.core.blend.body import Body, hull
+from knead.core.blend.body import Body
 from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.hull import hull
 
 FEW = 12  # so many points of each shape at most tell how they move
 EDGE = (0.7, 0.85, 1.1, 1.2)  # where a pivot is, by the way from the middle to the edge: not, wholly, wholly, not

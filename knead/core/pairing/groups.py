@@ -6,8 +6,8 @@ import numpy as np
 import shapely
 
 from knead.core.geometry.bezier import area, path_of
+from knead.core.geometry.hull import hull_of
 from knead.core.geometry.parting import parted
-from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.pairing.chains import may_chain
@@ -101,7 +101,7 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
     own, known = _surface(whole), portrait(part)
     if own <= 0 or _surface(part) <= 0:
         return []
-    place = _place(whole)
+    place = hull_of(whole.contours)
     found, held, reach = [], _surface(part), known.size
     for shape in sorted(offered, key=lambda s: abs(portrait(s).centre - known.centre)):
         look = portrait(shape)
@@ -119,13 +119,6 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
             held += _surface(shape)
             reach = max(reach, abs(look.centre - known.centre) + look.size)
     return found if abs(np.log(_surface(part) / own)) - abs(np.log(held / own)) > GAIN else []
-
-
-def _place(shape: Shape) -> shapely.Geometry:
-    """The convex hull of a shape."""
-    tracks = [track_of(contour) for contour in shape.contours]
-    points = np.concatenate([track.sketch(np.linspace(0, 1, 33)) for track in tracks])
-    return shapely.convex_hull(shapely.multipoints(as_points(points)))
 
 
 def _surface(shape: Shape) -> float:

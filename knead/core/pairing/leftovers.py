@@ -9,6 +9,7 @@ from knead.core.geometry.bezier import Complexes
 from knead.core.geometry.similarity import as_points, fit
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
+from knead.core.pairing.chains import may_chain
 from knead.core.pairing.likeness import Portrait, faceless, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair
 
@@ -35,17 +36,17 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
         return pairs
     known = _centres(pairs, first, second)
     looks = [{name: portrait(shape) for name, shape in side.items()} for side in (ones, twos)]
-    around = [
-        {name: _around(shape, [s for s in side if s.id not in own]) for name, shape in own.items()}
-        for own, side in ((ones, first), (twos, second))
-    ]
+    settled = [[s for s in side if s.id not in own] for own, side in ((ones, first), (twos, second))]
     offers = []
     for a, one in looks[0].items():
+        expected = _expected(one.centre, known)
         for b, two in looks[1].items():
-            cost = _gap(one, two, _expected(one.centre, known))
+            if (cost := _gap(one, two, expected)) is None:
+                continue
             # the line of a shut eye is its lids, which have a partner: it is not the iris within them
-            outer = [(ring, two) for ring in around[0][a]] + [(one, ring) for ring in around[1][b]]
-            if cost is not None and not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
+            outer = [(ring, two) for ring in _around(ones[a], settled[0])]
+            outer += [(one, ring) for ring in _around(twos[b], settled[1])]
+            if not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
                 offers.append((cost, a, b))
     found: list[ShapePair] = []
     for _, a, b in sorted(offers):
@@ -68,12 +69,14 @@ def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequ
     both = [p for p in pairs if p.first and p.second]
     centres, found = _centres(both, first, second), list(pairs)
     for k, pair in enumerate(both):
-        if pair.kind != "pair" or pair.confidence >= SURE:
+        lines = one[pair.first or ""], two[pair.second or ""]
+        if pair.kind != "pair" or pair.confidence >= SURE or not all(map(may_chain, lines)):
             continue
-        a, b, known = portrait(one[pair.first or ""]), portrait(two[pair.second or ""]), np.delete(centres, k, axis=0)
-        away = np.abs(b.centre - _expected(a.centre, known)).min() / max(a.size, b.size, 1e-9)
-        shut = any(_shuts(ring, b, _expected(ring.centre, known)) for ring in ones)
-        if away > NEAR and shut and any(_shuts(a, ring, _expected(a.centre, known)) for ring in twos):
+        (a, b), known = map(portrait, lines), np.delete(centres, k, axis=0)
+        expected = _expected(a.centre, known)
+        strays = np.abs(b.centre - expected).min() > NEAR * max(a.size, b.size, 1e-9)
+        opens = strays and any(_shuts(a, ring, expected) for ring in twos)
+        if opens and any(_shuts(ring, b, _expected(ring.centre, known)) for ring in ones):
             reason = "it is not where it is expected"
             lone = ShapePair(pair.first, None, CONFIDENCE, reason), ShapePair(None, pair.second, CONFIDENCE, reason)
             found = [p for p in found if p is not pair] + list(lone)

@@ -8,9 +8,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.body import hull
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
 from knead.core.model import Take

@@ -1,0 +1,23 @@
+"""Convex hulls: how much room things take, as far as neighbours are concerned."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import track_of
+from knead.core.model import Contour
+
+ALONG = np.linspace(0.0, 1.0, 33)  # the places along a contour that stand for it
+
+
+def hull(points: Complexes) -> shapely.Geometry:
+    """The convex hull of points, shape (k,)."""
+    return shapely.convex_hull(shapely.multipoints(as_points(points)))
+
+
+def hull_of(contours: Sequence[Contour]) -> shapely.Geometry:
+    """The convex hull of contours."""
+    return hull(np.concatenate([track_of(contour).sketch(ALONG) for contour in contours]))
