@@ -1,6 +1,5 @@
 """How fast the core is, as ratios in one run: `python -m benchmarks.speed`. Prints a table."""
 
-import os
 import subprocess
 import sys
 import tempfile
@@ -118,18 +117,15 @@ def command_line(first: Drawing, second: Drawing) -> list[tuple[str, str, str]]:
             (Path(folder) / name).write_text(root_element(drawing_paths(drawing), 960, 540))
         command = [sys.executable, "-m", "knead.cli", "inbetween", "a.svg", "b.svg", "--count", "11", "--out", "out"]
         whole = best(lambda: subprocess.run(command, cwd=folder, check=True), 4)
-        cold = {**os.environ, "NUMBA_CACHE_DIR": folder}
         pond = [*command[:4], *(str(POND / f"tadpole-{k}.svg") for k in (2, 3)), *command[6:]]
-        compiling = best(lambda: subprocess.run(pond, cwd=folder, check=True, env=cold), 1)
-        compiled = best(lambda: subprocess.run(pond, cwd=folder, check=True, env=cold), 4)
+        story = best(lambda: subprocess.run(pond, cwd=folder, check=True), 4)
         plain = best(lambda: subprocess.run([sys.executable, "-c", "import numpy, scipy"], check=True), 4)
         full = best(lambda: subprocess.run([sys.executable, "-c", "import numpy, scipy.optimize"], check=True), 4)
     return [
         ("knead inbetween, 30 shapes, whole process", f"{whole:.0f} ms", ""),
         ("the same, by Python importing numpy and scipy", f"{whole / plain:.1f} x", "3 x"),
         ("the same, by Python importing numpy and scipy.optimize", f"{whole / full:.1f} x", "3 x"),
-        ("knead inbetween, two keys of the pond", f"{compiled:.0f} ms", ""),
-        ("the same with a cold cache: Numba compiles", f"{compiling:.0f} ms", ""),
+        ("knead inbetween, two keys of the pond", f"{story:.0f} ms", ""),
     ]
 
 

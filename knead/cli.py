@@ -2,56 +2,67 @@
 
 import atexit
 import contextlib
+import gc
 import signal
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Literal, NoReturn
+from typing import TYPE_CHECKING, NoReturn
 
-import typer
+import click
 
 if TYPE_CHECKING:
     from sqlalchemy import Engine
 
-app = typer.Typer(
-    help="Knead turns a few hand-drawn vector keys into a drawn morph.\n\n"
-    "`knead demo` opens the pond scene in the browser; `knead inbetween` works on two SVG files, without any server.",
-    no_args_is_help=True,
-    add_completion=False,
-    rich_markup_mode=None,
-    pretty_exceptions_enable=False,
+    from knead.core.model import Blend
+    from knead.service.render import ExportFormat
+
+BLENDS = ["auto", "direct", "arc", "solid"]
+FORMATS = ["animated-svg", "gif", "apng", "png-sequence", "svg-sequence"]
+
+EASE = click.FloatRange(-1, 1)
+FILE = click.Path(path_type=Path)
+port_option = click.option("--port", default=8420, type=click.IntRange(1, 65535), help="The loopback port.")
+database_option = click.option(
+    "--database",
+    envvar="KNEAD_DATABASE",
+    show_envvar=True,
+    help="postgresql+psycopg://...; Knead's own cluster under .knead if not given.",
 )
 
 
-Port = Annotated[int, typer.Option(min=1, max=65535, help="The loopback port.")]
-Database = Annotated[
-    str | None,
-    typer.Option(
-        envvar="KNEAD_DATABASE", help="postgresql+psycopg://...; Knead's own cluster under .knead if not given."
-    ),
-]
-
-
 def _refuse(sentence: object) -> NoReturn:
-    typer.echo(f"knead: {sentence}", err=True)
-    raise typer.Exit(2)
+    click.echo(f"knead: {sentence}", err=True)
+    raise click.exceptions.Exit(2)
+
+
+@click.group(context_settings={"show_default": True})
+def app() -> None:
+    """Knead turns a few hand-drawn vector keys into a drawn morph.
+
+    `knead demo` opens the pond scene in the browser; `knead inbetween` works on two SVG files, without any server.
+    """
+    gc.set_threshold(50_000, 20, 50)  # reading a large drawing makes so many models, all of which stay
 
 
 @app.command()
+@click.argument("first", metavar="FROM.svg", type=FILE)
+@click.argument("second", metavar="TO.svg", type=FILE)
+@click.option("--count", type=int, required=True, help="How many in-betweens; two more files hold the keys.")
+@click.option("--out", type=FILE, required=True, help="The folder to make, with 0000.svg, 0001.svg, ...")
+@click.option("--hints", type=FILE, help="A JSON file of hints: points of the first key tied to the second.")
+@click.option("--blend", type=click.Choice(BLENDS), default="auto", help="How points travel.")
+@click.option("--ease-in", default=0.0, type=EASE, help="How gently it arrives at the second key; 0 is even.")
+@click.option("--ease-out", default=0.0, type=EASE, help="How gently it leaves the first key; 0 is even.")
+@click.option("--report", type=FILE, help="Write pairs, confidence, reasons and warnings as JSON.")
 def inbetween(
-    first: Annotated[Path, typer.Argument(metavar="FROM.svg", help="The first key.")],
-    second: Annotated[Path, typer.Argument(metavar="TO.svg", help="The second key.")],
-    count: Annotated[int, typer.Option(help="How many in-betweens; two more files hold the keys.")],
-    out: Annotated[Path, typer.Option(help="The folder to make, with 0000.svg, 0001.svg, ...")],
-    hints: Annotated[
-        Path | None, typer.Option(help="A JSON file of hints: points of the first key tied to the second.")
-    ] = None,
-    blend: Annotated[Literal["auto", "direct", "arc", "solid"], typer.Option(help="How points travel.")] = "auto",
-    ease_in: Annotated[
-        float, typer.Option(min=-1, max=1, help="How gently it arrives at the second key; 0 is even.")
-    ] = 0.0,
-    ease_out: Annotated[
-        float, typer.Option(min=-1, max=1, help="How gently it leaves the first key; 0 is even.")
-    ] = 0.0,
-    report: Annotated[Path | None, typer.Option(help="Write pairs, confidence, reasons and warnings as JSON.")] = None,
+    first: Path,
+    second: Path,
+    count: int,
+    out: Path,
+    hints: Path | None,
+    blend: "Blend",
+    ease_in: float,
+    ease_out: float,
+    report: Path | None,
 ) -> None:
     """In-between two SVG files.
 
@@ -69,19 +80,29 @@ def inbetween(
 
 
 @app.command()
-def demo(port: Port = 8420) -> None:
-    """Start everything on this machine, with the pond scene if the shelf is empty, and say where."""
+@port_option
+def demo(port: int) -> None:
+    """Start everything on this machine.
+
+    The pond scene is put on the shelf if it is empty.
+    """
     _serve(_database(None), port, with_demo=True)
 
 
 @app.command()
-def serve(database: Database = None, port: Port = 8420) -> None:
-    """Start the server without demo scenes, on a database of your own or on Knead's local one."""
+@database_option
+@port_option
+def serve(database: str | None, port: int) -> None:
+    """Start the server without demo scenes.
+
+    It works on a database of your own, or on Knead's local one.
+    """
     _serve(_database(database), port, with_demo=False)
 
 
 @app.command()
-def worker(database: Database = None) -> None:
+@database_option
+def worker(database: str | None) -> None:
     """Take export jobs from the queue, beside the server's own worker; run as many as you like."""
     import asyncio
 
@@ -95,26 +116,33 @@ def worker(database: Database = None) -> None:
         async with desk.queue.open_async():
             await desk.work()
 
-    typer.echo("Waiting for exports. Ctrl+C stops.")
+    click.echo("Waiting for exports. Ctrl+C stops.")
     with contextlib.suppress(KeyboardInterrupt):
         asyncio.run(work())
 
 
 @app.command()
+@click.argument("scene")
+@click.option("--format", type=click.Choice(FORMATS), required=True, help="What to write.")
+@click.option("--out", type=FILE, required=True, help="The file to write; sequences are zip files.")
+@click.option("--width", default=960, type=click.IntRange(16, 4096), help="Width of the picture in pixels.")
+@click.option("--first", default=1, type=click.IntRange(min=1), help="First frame.")
+@click.option("--last", type=click.IntRange(min=1), help="Last frame; the scene's last if not given.")
+@click.option("--there-and-back", is_flag=True, help="Play forwards and back, no end drawing twice.")
+@click.option("--paper/--no-paper", default=True, help="Paint the paper, or leave it clear.")
+@database_option
 def export(
-    scene: Annotated[str, typer.Argument(metavar="SCENE", help="A scene bundle (a file), or the name of a scene.")],
-    format: Annotated[
-        Literal["animated-svg", "gif", "apng", "png-sequence", "svg-sequence"], typer.Option(help="What to write.")
-    ],
-    out: Annotated[Path, typer.Option(help="The file to write; sequences are zip files.")],
-    width: Annotated[int, typer.Option(min=16, max=4096, help="Width of the picture in pixels.")] = 960,
-    first: Annotated[int, typer.Option(min=1, help="First frame.")] = 1,
-    last: Annotated[int | None, typer.Option(min=1, help="Last frame; the scene's last if not given.")] = None,
-    there_and_back: Annotated[bool, typer.Option(help="Play forwards and back, no end drawing twice.")] = False,
-    paper: Annotated[bool, typer.Option(help="Paint the paper, or leave it clear.")] = True,
-    database: Database = None,
+    scene: str,
+    format: "ExportFormat",
+    out: Path,
+    width: int,
+    first: int,
+    last: int | None,
+    there_and_back: bool,
+    paper: bool,
+    database: str | None,
 ) -> None:
-    """Export a scene to a file."""
+    """Export a scene to a file. SCENE is a scene bundle (a file), or the name of a scene."""
     from knead.core.model import SceneBundle
     from knead.formats.bundle import BadBundle, read_bundle
     from knead.service.file_export import export_bundle, find_scene
@@ -136,6 +164,8 @@ def export(
 
 
 @app.command(hidden=True)
+@click.argument("openapi", type=FILE)
+@click.argument("bundle", type=FILE)
 def schemas(openapi: Path, bundle: Path) -> None:
     """Write the API's OpenAPI document and the bundle's JSON Schema."""
     import json
@@ -180,7 +210,6 @@ def _engine(address: str) -> "Engine":
 
 
 def _serve(address: str, port: int, with_demo: bool) -> None:
-    import gc
     import socket
 
     import uvicorn
@@ -204,10 +233,9 @@ def _serve(address: str, port: int, with_demo: bool) -> None:
     if with_demo and web.state.studio.store.is_empty():
         for bundle in demo_bundles():
             web.state.studio.keep_bundle(bundle)
-    typer.echo(f"Knead is at http://127.0.0.1:{port}  (Ctrl+C stops it)")
+    click.echo(f"Knead is at http://127.0.0.1:{port}  (Ctrl+C stops it)")
     gc.collect()
     gc.freeze()  # what is loaded now stays: looking through it again and again would hold up answers by 100 ms
-    gc.set_threshold(50_000, 20, 50)  # reading a large scene makes so many models, all of which stay
     signal.signal(signal.SIGTERM, signal.default_int_handler)  # a polite end, too, stops the cluster
     with contextlib.suppress(KeyboardInterrupt):
         uvicorn.run(web, host="127.0.0.1", port=port, log_level="warning")

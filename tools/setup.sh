@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Installs what is missing, and nothing else: Debian packages, .venv, npm packages, the built front end.
+# Installs what is missing, and nothing else: Debian packages, .venv, compiled code, npm packages, the front end.
 # Usage: tools/setup.sh [run|test]. Run again it does nothing and needs no network.
 set -euo pipefail
 cd "$(dirname "$0")/.."
@@ -42,14 +42,24 @@ command -v npm >/dev/null || die "Node 20 with npm is not installed. Install it,
 lock=requirements.txt
 [ "$what" = test ] && lock=requirements-dev.txt
 [ -x .venv/bin/python ] || "$python" -m venv .venv 2>/dev/null || { debian python3-venv; "$python" -m venv .venv; }
-sum=$(sum_of $lock pyproject.toml)
+sum=$(sum_of $lock)
 if ! stamped "$lock" "$sum"; then
   echo "Installing Python packages ..."
   .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r $lock ||
     die "installing Python packages failed. Connect to the network once, then start again."
+  echo "$sum" >".knead/$lock.stamp"
+fi
+
+programmes=knead/core/outline/programmes
+sum=$(cat pyproject.toml setup.py $programmes.py <(grep -m1 flags /proc/cpuinfo || uname -m) | sha256sum | cut -d' ' -f1)
+if ! stamped knead "$sum" || ! compgen -G "$programmes.*.so" >/dev/null; then
+  echo "Compiling for this machine ..."
+  command -v gcc >/dev/null || debian gcc libc6-dev
+  [ -f "$(.venv/bin/python -c 'import sysconfig; print(sysconfig.get_path("include"))')/Python.h" ] || debian python3-dev
+  rm -f $programmes.*.so
   .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . ||
     die "installing Knead into .venv failed."
-  echo "$sum" >".knead/$lock.stamp"
+  echo "$sum" >.knead/knead.stamp
 fi
 
 sum=$(sum_of frontend/package-lock.json)
@@ -62,6 +72,7 @@ fi
 sum=$( (find frontend/src -type f | sort | xargs cat; cat frontend/index.html frontend/vite.config.ts frontend/package-lock.json; find knead -name '*.py' | sort | xargs cat) | sha256sum | cut -d' ' -f1)
 if ! stamped build "$sum" || [ ! -f frontend/dist/index.html ]; then
   echo "Building the front end ..."
+  .venv/bin/python -m compileall -q knead
   .venv/bin/knead schemas .knead/openapi.json .knead/scene-bundle.schema.json
   npm run --prefix frontend --silent types >/dev/null
   npm run --prefix frontend --silent build >.knead/build.log 2>&1 || { tail -20 .knead/build.log >&2; die "building the front end failed."; }

@@ -65,7 +65,15 @@ class SpanPlan:
         At 0 and 1 it is the key itself to float precision, cut at common nodes, without what is yet to appear; where
         a hole comes of a bay, it is cut open along a line that has no width.
         """
-        return Drawing(shapes=tuple(shape for k in self.order(t) for shape in self.pairs[k].shapes(t)))
+        return self.over([t])[0]
+
+    def over(self, times: list[float]) -> list[Drawing]:
+        """The in-betweens at several places."""
+        rows = [pair.shapes(np.array(times)) for pair in self.pairs]
+        return [
+            Drawing(shapes=tuple(shape for pair in self.order(t) for shape in rows[pair][k]))
+            for k, t in enumerate(times)
+        ]
 
     def partner(self, shape_id: str, point: Floats, from_first: bool) -> tuple[str, Point] | None:
         """The shape of the other key, and the point on it, that a point on a key's shape becomes today."""

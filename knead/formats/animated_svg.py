@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from xml.sax.saxutils import quoteattr
+from html import escape
 
 from knead.core.model import Drawing, Shape
 from knead.formats.svg_paint import number
@@ -88,7 +88,7 @@ def _run(run: Run, count: int, rate: float) -> str:
 def _path(frames: list[dict[str, str]], start: int, count: int, seconds: float) -> str:
     """A path with an `animate` for each attribute that changes."""
     names = dict.fromkeys(name for frame in frames for name in frame)
-    first = " ".join(f"{name}={quoteattr(value)}" for name, value in frames[0].items())
+    first = " ".join(f'{name}="{escape(value)}"' for name, value in frames[0].items())
     changes = []
     for name in names:
         if name in UNANIMATED:
@@ -108,5 +108,5 @@ def _animate(name: str, steps: list[tuple[int, str]], count: int, seconds: float
     values = ";".join(value for _, value in steps)
     return (
         f'<animate attributeName="{name}" dur="{number(seconds)}s" repeatCount="indefinite" calcMode="discrete" '
-        f'keyTimes="{times}" values={quoteattr(values)}/>'
+        f'keyTimes="{times}" values="{escape(values)}"/>'
     )

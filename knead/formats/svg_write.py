@@ -1,7 +1,7 @@
 """SVG out: every shape one path with final coordinates and presentation attributes."""
 
 from collections.abc import Callable, Iterable, Mapping
-from xml.sax.saxutils import quoteattr
+from html import escape
 
 from knead.core.geometry.bezier import Complexes
 from knead.core.geometry.brush import brushed, is_brushed
@@ -76,7 +76,7 @@ def path_elements(shape: Shape, more: Attributes) -> str:
     own = {k: v for k, v in more.items() if v is not None}
     paths = []
     for attributes in shape_attributes(shape):
-        pairs = " ".join(f"{name}={quoteattr(value)}" for name, value in {**own, **attributes}.items())
+        pairs = " ".join(f'{name}="{escape(value)}"' for name, value in {**own, **attributes}.items())
         paths.append(f"<path {pairs}/>")
     gradients = "".join(gradients_of(shape).values())
     return (f"<defs>{gradients}</defs>" if gradients else "") + "".join(paths)

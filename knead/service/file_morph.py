@@ -5,6 +5,7 @@ import os
 import shutil
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,7 @@ from knead.formats.svg_read import SvgDrawing, read_svg_file
 from knead.formats.svg_write import drawing_paths, root_element
 
 MOST_FRAMES = 10_000
+AT_ONCE = 24  # so many in-betweens are held at a time
 
 
 class MorphError(ValueError):
@@ -63,13 +65,14 @@ def morph_files(
             raise MorphError(f"{what.name} has no shapes to in-between.")
     hints = _read_hints(hints_file, first, second) if hints_file else ()
     plan = plan_span(_unnamed(first.drawing), _unnamed(second.drawing), Take(hints=hints, blend=blend))
-    places = eased(ease or Ease(), np.arange(count + 2) / (count + 1))
+    places = eased(ease or Ease(), np.arange(count + 2) / (count + 1)).tolist()
+    mark = _marks(plan, first, second)
     box = (first.canvas.x, first.canvas.y, first.canvas.width, first.canvas.height)
     with _replaced(out) as folder:
-        for number, place in enumerate(places.tolist()):
-            paths = _paths(plan, place, first, second)
-            text = root_element(paths, first.canvas.width, first.canvas.height, box)
-            (folder / f"{number:04d}.svg").write_text(text, encoding="utf-8")
+        for start in range(0, len(places), AT_ONCE):
+            for number, drawing in enumerate(plan.over(places[start : start + AT_ONCE]), start):
+                text = root_element(drawing_paths(drawing, mark), first.canvas.width, first.canvas.height, box)
+                (folder / f"{number:04d}.svg").write_text(text, encoding="utf-8")
     if report_file:
         report = _report(plan, first, second, time.perf_counter() - started)
         with tempfile.NamedTemporaryFile("w", dir=report_file.absolute().parent, delete=False, suffix=".part") as part:
@@ -145,18 +148,14 @@ def _read_hints(path: Path, first: SvgDrawing, second: SvgDrawing) -> tuple[Hint
     return tuple(hints)
 
 
-def _paths(plan: SpanPlan, place: float, first: SvgDrawing, second: SvgDrawing) -> str:
-    """The in-between's paths, marked with the elements each is made of."""
+def _marks(plan: SpanPlan, first: SvgDrawing, second: SvgDrawing) -> Callable[[Shape], dict[str, str | None]]:
+    """What marks an in-between's shape: the elements it is made of."""
     marks = {
         identity: {"data-from": first.ids.get(one or ""), "data-to": second.ids.get(two or "")}
         for pair in plan.pairs
         for identity, one, two in pair.origins
     }
-
-    def mark(shape: Shape) -> dict[str, str | None]:
-        return marks[shape.id]
-
-    return drawing_paths(plan.at(place), mark)
+    return lambda shape: marks[shape.id]
 
 
 def _report(plan: SpanPlan, first: SvgDrawing, second: SvgDrawing, seconds: float) -> dict[str, Any]:

@@ -94,7 +94,7 @@ def test_any_settings_keep_the_keys_and_one_structure(take: Take) -> None:
     for pair in plan.pairs:
         if pair.first_id and pair.second_id and not (pair.pair.first_stand or pair.pair.second_stand):
             for key, t in ((first, 0.0), (second, 1.0)):
-                own, made = key.shape(pair.first_id if t == 0 else pair.second_id), pair.at(t)
+                own, made = key.shape(pair.first_id if t == 0 else pair.second_id), pair.at(np.array([t]))[0]
                 assert own is not None
                 assert made is not None
                 assert max(apart(a, b) for a, b in matched(own, made)) < 1e-4

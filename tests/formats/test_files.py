@@ -10,8 +10,8 @@ from xml.etree import ElementTree
 
 import jsonschema
 import pytest
+from click.testing import CliRunner
 from PIL import Image
-from typer.testing import CliRunner
 
 from knead.cli import app
 from knead.core.model import SceneBundle

@@ -319,15 +319,15 @@ class PairPlan:
             for i, contour in enumerate(self.contours)
         )
 
-    def at(self, t: float) -> Shape | None:
-        """The shape at place t; None at the key in which it does not exist."""
-        if not self.is_there(t):
-            return None
-        times = np.array([t])
-        fill, stroke, opacity = self.looks(times)[0]
-        triples = as_points(self.points(times)[0]).reshape(-1, 3, 2).tolist()
+    def at(self, times: Floats) -> list[Shape | None]:
+        """The shape at each time; None at the key in which it does not exist."""
+        triples = as_points(self.points(times)).reshape(len(times), -1, 3, 2).tolist()
         weights = self.weights(times)
-        widths = [1.0] * len(triples) if weights is None else weights[0].tolist()
+        widths = np.ones((len(times), len(triples[0]))) if weights is None else weights
+        rows = zip(times.tolist(), self.looks(times), triples, widths.tolist(), strict=True)
+        return [self._shape(*row) if self.is_there(row[0]) else None for row in rows]
+
+    def _shape(self, t: float, looks: Looks, triples: list[list[list[float]]], widths: list[float]) -> Shape:
         contours, start = [], 0
         for plan, nodes in zip(self.contours, self.node_ids, strict=True):
             rows = triples[start : start + len(nodes)]
@@ -335,22 +335,22 @@ class PairPlan:
             start += len(nodes)
             placed = tuple(map(_placed, plan.nodes, nodes, rows, factors))
             contours.append(Contour(nodes=placed, closed=plan.closed))
-        like = self.paint.first if t < 0.5 else self.paint.second
-        return like.model_copy(
-            update={
-                "id": self.identity,
-                "contours": tuple(contours),
-                "fill": fill,
-                "stroke": stroke,
-                "opacity": opacity,
-            }
-        )
+        fill, stroke, opacity = looks
+        new = {
+            "id": self.identity,
+            "contours": tuple(contours),
+            "fill": fill,
+            "stroke": stroke,
+            "opacity": opacity,
+        }
+        return (self.paint.first if t < 0.5 else self.paint.second).model_copy(update=new)
 
-    def shapes(self, t: float) -> tuple[Shape, ...]:
-        """The shapes at place t: one, none where it does not exist, or the pieces of a line cut at all its cuts."""
-        whole = self.at(t)
-        if whole is None or not self.pieces:
-            return () if whole is None else (whole,)
+    def shapes(self, times: Floats) -> list[tuple[Shape, ...]]:
+        """The shapes at each time: one, none where it does not exist, or the pieces of a line cut at all its cuts."""
+        wholes = zip(times.tolist(), self.at(times), strict=True)
+        return [() if whole is None else self._parted(t, whole) if self.pieces else (whole,) for t, whole in wholes]
+
+    def _parted(self, t: float, whole: Shape) -> tuple[Shape, ...]:
         place, (line, *others) = self.place(t), whole.contours
         found = []
         for piece in self.pieces:

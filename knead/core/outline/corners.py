@@ -2,13 +2,12 @@
 
 from dataclasses import dataclass
 
-import numba
 import numpy as np
-from numpy.typing import NDArray
 
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, Ints, gone
 from knead.core.geometry.track import Track
+from knead.core.outline.programmes import chain
 
 REACH = 6  # how many corners may be passed over between two that are matched
 SEEDS = 3  # pairs of corners, the likeliest first, from which a round is begun
@@ -56,13 +55,13 @@ def corner_ties(first: Track, second: Track, knots: Floats, uneven: float) -> Fl
     best: tuple[float, Ints] | None = None
     for i, j in [(0, 0)] if ends else _likeliest(gain):
         order_one, order_two = _round(len(one.shares), i, ends), _round(len(two.shares), j, ends)
-        s, p = _along(one.shares, one.points * turn, order_one, first, turn)
-        t, q = _along(two.shares, two.points, order_two, second, 1.0 + 0j)
+        here = _along(one.shares, one.points * turn, order_one, first, turn)
+        there = _along(two.shares, two.points, order_two, second, 1.0 + 0j)
         rows, columns = np.clip(order_one, 0, None), np.clip(order_two, 0, None)
         worth = gain[np.ix_(rows, columns)]
         if ends:
             worth[[0, -1]], worth[:, [0, -1]] = 0.0, 0.0
-        total, steps = _chain(worth, s, t, p, q, REACH, uneven, SKEWED)
+        total, steps = chain(worth, here, there, REACH, uneven, SKEWED)
         if best is None or total > best[0] + 1e-9:
             best = total, np.stack([order_one[steps[:, 0]], order_two[steps[:, 1]]], axis=1)
     assert best is not None
@@ -96,52 +95,14 @@ def _round(count: int, start: int, ends: bool) -> Ints:
     return np.asarray(np.arange(start, start + count + 1) % count)
 
 
-def _along(shares: Floats, points: Complexes, order: Ints, track: Track, turn: complex) -> tuple[Floats, Complexes]:
-    """Rising shares and places of the corners in this order, the ends of an open outline among them."""
+def _along(shares: Floats, points: Complexes, order: Ints, track: Track, turn: complex) -> Floats:
+    """Rising shares and places of the corners in this order, an open outline's ends among them; shape (3, n)."""
     found, places = shares[np.clip(order, 0, None)], points[np.clip(order, 0, None)]
     if track.closed:
-        return found + gone(np.diff(found) <= 0), places
-    found[[0, -1]], places[[0, -1]] = (0.0, 1.0), turn * track.sketch(np.array([0.0, 1.0]))
-    return found, places
-
-
-@numba.njit(cache=True, error_model="numpy")
-def _chain(
-    gain: Floats, s: Floats, t: Floats, p: Complexes, q: Complexes, reach: int, uneven: float, skewed: float
-) -> tuple[float, NDArray[np.int64]]:
-    """The most worthwhile rising row of pairs from the first to the last of both: its worth, and the pairs (k, 2).
-
-    A stretch between two pairs costs `uneven` times the difference of its shares of the length, and `skewed` times its
-    share where its directions are opposite. Dynamic programming with skips (Liu, Wang, Zhang, Qin and Zhou 2004).
-    """
-    n, m = gain.shape
-    total = np.full((n, m), -1e300)
-    origin = np.zeros((n, m, 2), dtype=np.int64)
-    total[0, 0] = gain[0, 0]
-    for i in range(1, n):
-        for j in range(1, m):
-            for a in range(max(0, i - reach - 1), i):
-                for b in range(max(0, j - reach - 1), j):
-                    if total[a, b] <= -1e299:
-                        continue
-                    ds, dt = s[i] - s[a], t[j] - t[b]
-                    z, w = p[i] - p[a], q[j] - q[b]
-                    size = abs(z) * abs(w)
-                    agree = (z.real * w.real + z.imag * w.imag) / size if size > 0.0 else 1.0
-                    worth = total[a, b] + gain[i, j] - uneven * abs(ds - dt) - skewed * 0.25 * (ds + dt) * (1.0 - agree)
-                    if worth > total[i, j]:
-                        total[i, j] = worth
-                        origin[i, j, 0], origin[i, j, 1] = a, b
-    steps = np.zeros((n + m, 2), dtype=np.int64)
-    i, j, count = n - 1, m - 1, 0
-    if total[i, j] <= -1e299:
-        steps[0, 0], steps[0, 1] = i, j
-        return -1e300, np.concatenate((np.zeros((1, 2), dtype=np.int64), steps[:1]))
-    while i > 0 or j > 0:
-        steps[count, 0], steps[count, 1] = i, j
-        i, j = origin[i, j, 0], origin[i, j, 1]
-        count += 1
-    return total[n - 1, m - 1], steps[: count + 1][::-1].copy()
+        found = found + gone(np.diff(found) <= 0)
+    else:
+        found[[0, -1]], places[[0, -1]] = (0.0, 1.0), turn * track.sketch(np.array([0.0, 1.0]))
+    return np.stack([found, places.real, places.imag])
 
 
 def all_corners(first: Track, second: Track) -> list[Floats]:

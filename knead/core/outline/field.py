@@ -8,14 +8,17 @@ from numpy.typing import NDArray
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.track import Track
-from knead.core.outline.elastic import COARSE_MOVES, MOVES, align, align_all_starts, evened
 from knead.core.outline.grid import Grid, grid_of
+from knead.core.outline.programmes import align, align_all_starts
 
 NDArrayBool = NDArray[np.bool_]
 
 COARSE = 28
 FINE = ((1.6, 36), (2.6, 56), (np.inf, 80))  # places of a fine grid, by how many full turns an outline makes at most
 STRETCH = 0.6
+# how many places a step may go on along both
+MOVES = np.array([(1, 1), (1, 2), (2, 1), (2, 3), (3, 2), (1, 3), (3, 1), (1, 5), (5, 1)], dtype=np.int64)
+COARSE_MOVES = np.array([(1, 1), (1, 2), (2, 1), (1, 3), (3, 1)], dtype=np.int64)
 SCALE_WEIGHTS = np.array([0.5, 0.9, 0.7])
 
 
@@ -67,7 +70,9 @@ class Coarse:
     def totals(self, look: Look) -> Floats:
         """What the best map costs that lays the feature on each place of the second."""
         cost = self.unlike.cost(look, 1.0 + 0j, None)
-        return align_all_starts(cost, self.gain, self.one.shares, self.two.shares, STRETCH, COARSE_MOVES)
+        twice, gains = (np.concatenate([each[:, :-1], each], axis=1) for each in (cost, self.gain))
+        shares = np.concatenate([self.two.shares[:-1], self.two.shares + 1.0])
+        return align_all_starts(twice, gains, self.one.shares, shares, STRETCH, COARSE_MOVES)
 
 
 def _fineness(track: Track) -> int:
@@ -102,7 +107,7 @@ class Field:
         pinned = _pins(one, two, steps)
         for i, j in zip(self.stops_one, self.stops_two, strict=True):
             pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
-        return evened(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
+        return _evened(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
 
 
 def _stops(one: Grid, two: Grid, ties: Floats) -> tuple[list[int], list[int]]:
@@ -139,3 +144,22 @@ def _pins(one: Grid, two: Grid, steps: Ints) -> NDArrayBool:
     pinned = (weight > 0.22) & alike
     pinned[[0, -1]] = True
     return np.asarray(pinned)
+
+
+def _evened(knots: Floats, pinned: NDArrayBool) -> Floats:
+    """A map's knots (k, 2), its speed smoothed between pins: a programme's steps are coarse, a map should not be."""
+    pins = np.flatnonzero(pinned)
+    counts = np.maximum(2, np.diff(pins))  # even steps from pin to pin
+    starts = np.concatenate([[0], np.cumsum(counts)])
+    share = (np.arange(starts[-1]) - np.repeat(starts[:-1], counts)) / np.repeat(counts, counts)
+    low, high = (
+        np.append(np.repeat(knots[each], counts, axis=0), knots[-1:], axis=0) for each in (pins[:-1], pins[1:])
+    )
+    even = low + np.append(share, 0.0)[:, None] * (high - low)
+    offset = np.interp(even[:, 0], knots[:, 0], knots[:, 1]) - even[:, 1]
+    for _ in range(4):
+        offset[starts] = 0.0
+        offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
+    offset[starts] = 0.0
+    second = np.maximum.accumulate(np.clip(even[:, 1] + offset, low[:, 1], high[:, 1]))
+    return np.stack([even[:, 0], second], axis=1)

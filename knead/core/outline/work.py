@@ -6,19 +6,16 @@ the outlines' own corners and bulges among these.
 
 from dataclasses import dataclass
 
-import numba
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints, gone
+from knead.core.geometry.bezier import Floats, gone
 from knead.core.geometry.track import Track
-from knead.core.outline.elastic import SKEW
+from knead.core.outline import programmes
 from knead.core.outline.grid import bulges
 
 STEPS = 90  # places along a whole outline
 APART = 0.002  # features nearer to each other than this share of the outline are one
-REACH, BRISK = 6, 2  # places that a step may go on: so many on one outline if at most so many on the other
 STRETCH, BEND = 0.2, 0.12  # what all of a length's stretch costs, and a whole turn's bend: as in a map's strain
-EVEN = 0.5  # how much an uneven stretch costs besides: along a straight line all others are alike
 
 
 @dataclass(frozen=True)
@@ -53,7 +50,8 @@ def least_work(first: Track, second: Track, ties: Floats) -> Floats | None:
     here, there = one.table(scale), two.table(1.0)
     found = [np.array([[0, 0]])]
     for i0, i1, j0, j1 in zip(stops[0], stops[0][1:], stops[1], stops[1][1:], strict=False):
-        steps = _steps(here[:, i0 : i1 + 1], there[:, j0 : j1 + 1], STRETCH / whole)
+        parts = np.ascontiguousarray(here[:, i0 : i1 + 1]), np.ascontiguousarray(there[:, j0 : j1 + 1])
+        steps = programmes.least_work(*parts, STRETCH / whole, BEND / (2 * np.pi))
         if not len(steps):
             return None
         found.append(steps[1:] + [i0, j0])
@@ -79,53 +77,3 @@ def _row(track: Track, ties: Floats) -> _Row:
     if not track.closed:
         turns[[0, -1]] = 0.0
     return _Row(shares, gone(np.abs(steps)), turns, np.cumsum(np.abs(turns)))
-
-
-@numba.njit(cache=True, fastmath=True, error_model="numpy")
-def _steps(one: Floats, two: Floats, stretch: float) -> Ints:
-    """The way with the least work from the first to the last place of both tables: indices (k, 2), or none.
-
-    A step costs by the difference of its lengths, of the turns at its end, and of what either outline bends within it.
-    """
-    n, m = one.shape[1] - 1, two.shape[1] - 1
-    far = 1e300
-    total = np.full((n + 1, m + 1), far)
-    origin = np.zeros((n + 1, m + 1), dtype=np.int64)
-    total[0, 0] = 0.0
-    work = np.empty(m + 1)
-    low, high = 1, 0
-    for i in range(1, n + 1):
-        along = (one[0, i] - one[0, 0]) / (one[0, n] - one[0, 0])
-        while low <= m and along - (two[0, low] - two[0, 0]) / (two[0, m] - two[0, 0]) > SKEW:
-            low += 1
-        while high < m and (two[0, high + 1] - two[0, 0]) / (two[0, m] - two[0, 0]) - along <= SKEW:
-            high += 1
-        for a in range(1, min(i, REACH) + 1):
-            x, bent = one[1, i] - one[1, i - a], one[3, i - 1] - one[3, i - a]
-            for b in range(1, (REACH if a <= BRISK else BRISK) + 1):
-                start, stop = max(low, b), high + 1
-                if start >= stop:
-                    continue
-                # all places of a row are independent: several are done at once
-                ahead, behind, turns = two[1, start:stop], two[1, start - b : stop - b], two[2, start:stop]
-                bends, bends_behind = two[3, start - 1 : stop - 1], two[3, start - b : stop - b]
-                for j in range(stop - start):
-                    y = ahead[j] - behind[j]
-                    within = abs(bent - bends[j] + bends_behind[j])
-                    work[j] = stretch * (abs(x - y) + EVEN * (x - y) ** 2 / (x + y + 1e-12)) + BEND / (2 * np.pi) * (
-                        abs(one[2, i] - turns[j]) + within
-                    )
-                before, here, by = total[i - a, start - b : stop - b], total[i, start:stop], origin[i, start:stop]
-                for j in range(stop - start):
-                    if before[j] + work[j] < here[j]:
-                        here[j] = before[j] + work[j]
-                        by[j] = a * (REACH + 1) + b
-    steps = np.zeros((n + m + 1, 2), dtype=np.int64)
-    if total[n, m] >= far:
-        return steps[:0]
-    i, j, count = n, m, 0
-    while i > 0 or j > 0:
-        steps[count, 0], steps[count, 1] = i, j
-        came = origin[i, j]
-        i, j, count = i - came // (REACH + 1), j - came % (REACH + 1), count + 1
-    return steps[: count + 1][::-1].copy()
