@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-import shapely
 
 from knead.core.blend.bays import with_bays
 from knead.core.blend.hang import hung
@@ -44,19 +43,17 @@ class SpanPlan:
 
     @cached_property
     def switch(self) -> float:
-        """When the stacking order changes: as little as may be of what changes places overlaps then."""
+        """When the stacking order changes: as little as may be of what changes places overlaps then, by its boxes."""
         ranks = np.array([np.argsort(order) for order in self._orders])
         one, two = np.nonzero(
             np.triu((np.subtract.outer(ranks[0], ranks[0]) * np.subtract.outer(ranks[1], ranks[1])) < 0)
         )
         if not len(one):
             return 0.5
-        moving = np.union1d(one, two)
-        hulls = np.array([self.pairs[k].hulls for k in moving.tolist()])
-        over, under = hulls[np.searchsorted(moving, one)], hulls[np.searchsorted(moving, two)]
-        shared, meet = np.zeros(over.shape), shapely.intersects(over, under)
-        shared[meet] = shapely.area(shapely.intersection(over[meet], under[meet]))
-        shown = shared.sum(axis=0) / max(float(shared.sum()), 1e-12)
+        low, high = np.array([pair.boxes for pair in self.pairs]).swapaxes(0, 1)
+        sides = np.minimum(high[one], high[two]) - np.maximum(low[one], low[two])
+        shared = np.prod(np.maximum(sides, 0.0), axis=1).sum(axis=0)
+        shown = shared / max(float(shared.sum()), 1e-12)
         return float(MOMENTS[int(np.argmin(np.round(shown, 4) + 1e-6 * np.abs(MOMENTS - 0.5)))])
 
     def at(self, t: float) -> Drawing:

@@ -290,7 +290,7 @@ def _evaluated(pair: PairPlan, places: list[float]) -> Track:
     looks = _looks_of(pair, times)
     contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]
     weights = pair.weights(times)
-    return Track(
+    return Track.model_construct(  # looking through all its numbers once more would take longer than working them out
         first=pair.first_id,
         second=pair.second_id,
         contours=contours,

@@ -5,8 +5,6 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
-import shapely
-from numpy.typing import NDArray
 
 from knead.core.blend import travel
 from knead.core.blend.body import Body
@@ -290,9 +288,11 @@ class PairPlan:
         return self._whole and all(part.paint.gradient is None for part in parts)
 
     @cached_property
-    def hulls(self) -> NDArray[np.object_]:
-        """The convex hulls of its nodes at the MOMENTS."""
-        return np.asarray(shapely.convex_hull(shapely.linestrings(as_points(self.points(MOMENTS)))))
+    def boxes(self) -> Floats:
+        """The boxes around its nodes and handles at the MOMENTS, shape (2, 2, moments): low and high, x and y."""
+        points = self.points(MOMENTS)
+        x, y = points.real, points.imag
+        return np.array([[x.min(axis=1), y.min(axis=1)], [x.max(axis=1), y.max(axis=1)]])
 
     @cached_property
     def _weights(self) -> tuple[Floats, Floats]:
