@@ -10,8 +10,10 @@ from knead.core.blend.bays import with_bays
 from knead.core.blend.hang import hung
 from knead.core.blend.islands import with_islands
 from knead.core.blend.lone import sprouts
-from knead.core.blend.pair_plan import MOMENTS, PairPlan
+from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_lone_shape, plan_pair
+from knead.core.blend.shapes import shapes_at
+from knead.core.blend.stacking import stack, switch
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import track_of
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
@@ -39,22 +41,12 @@ class SpanPlan:
     @cached_property
     def _orders(self) -> tuple[list[int], list[int]]:
         ids = [(pair.first_id, pair.second_id) for pair in self.pairs]
-        return _stack(self.first, self.second, ids), _stack(self.second, self.first, [(b, a) for a, b in ids])
+        return stack(self.first, self.second, ids), stack(self.second, self.first, [(b, a) for a, b in ids])
 
     @cached_property
     def switch(self) -> float:
-        """When the stacking order changes: as little as may be of what changes places overlaps then, by its boxes."""
-        ranks = np.array([np.argsort(order) for order in self._orders])
-        one, two = np.nonzero(
-            np.triu((np.subtract.outer(ranks[0], ranks[0]) * np.subtract.outer(ranks[1], ranks[1])) < 0)
-        )
-        if not len(one):
-            return 0.5
-        low, high = np.array([pair.boxes for pair in self.pairs]).swapaxes(0, 1)
-        sides = np.minimum(high[one], high[two]) - np.maximum(low[one], low[two])
-        shared = np.prod(np.maximum(sides, 0.0), axis=1).sum(axis=0)
-        shown = shared / max(float(shared.sum()), 1e-12)
-        return float(MOMENTS[int(np.argmin(np.round(shown, 4) + 1e-6 * np.abs(MOMENTS - 0.5)))])
+        """When the stacking order changes."""
+        return switch(self.pairs, *self._orders)
 
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.
@@ -66,7 +58,7 @@ class SpanPlan:
 
     def over(self, times: list[float]) -> list[Drawing]:
         """The in-betweens at several places."""
-        rows = [pair.shapes(np.array(times)) for pair in self.pairs]
+        rows = [shapes_at(pair, np.array(times)) for pair in self.pairs]
         return [
             Drawing(shapes=tuple(shape for pair in self.order(t) for shape in rows[pair][k]))
             for k, t in enumerate(times)
@@ -89,19 +81,6 @@ class SpanPlan:
 def _gap(shape: Shape, point: Point) -> float:
     tracks = [track_of(contour) for contour in shape.contours]
     return nearest_contour(tracks, np.array(point))[2]
-
-
-def _stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:
-    """Pairs in the order of a key; those of the other key only lie just over what was under them there."""
-    places = {shape.id: k for k, shape in enumerate(key.shapes)}
-    others = {shape.id: k for k, shape in enumerate(other.shapes)}
-    stack = sorted((k for k, (own, _) in enumerate(ids) if own), key=lambda k: places[ids[k][0] or ""])
-    guests = sorted((k for k, (own, _) in enumerate(ids) if not own), key=lambda k: others[ids[k][1] or ""])
-    for guest in guests:
-        level = others[ids[guest][1] or ""]
-        below = [(others[mate], spot) for spot, k in enumerate(stack) if (mate := ids[k][1]) and others[mate] < level]
-        stack.insert(max(below)[1] + 1 if below else 0, guest)
-    return stack
 
 
 def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | None = None) -> SpanPlan:

@@ -242,6 +242,25 @@ def test_stacking_follows_the_first_key_and_then_the_second() -> None:
     assert [s.id for s in plan.at(0.6).shapes] == [b.id, a.id]
 
 
+@pytest.mark.parametrize(("degrees", "start", "end"), [(0, -120, 40), (35, -120, 40), (0, -40, 120), (80, -40, 120)])
+def test_what_passes_changes_its_place_in_the_stack_while_it_is_off(degrees: float, start: float, end: float) -> None:
+    way = np.exp(1j * np.radians(degrees))
+    hill = filled(ellipse(300, 300, 60, 20), color="#556655")
+
+    def moon(gone: float) -> Shape:
+        place = 300 + 300j + gone * way
+        return filled(ellipse(place.real, place.imag, 18, 18), color="#eeeebb")
+
+    here, there = moon(start), moon(end)
+    plan = plan_span(drawing(hill, here), drawing(there, hill), Take())
+    apart = {}
+    for t in np.linspace(0.1, 0.9, 5).tolist():
+        one, two = (shapely.Polygon(outline(shape.contours[0])) for shape in plan.at(t).shapes)
+        apart[t] = one.disjoint(two)
+    assert not all(apart.values())
+    assert apart[plan.switch]
+
+
 def test_only_the_pair_of_a_changed_hint_is_planned_anew() -> None:
     (first, one), (second, two) = figure(0, (200, 200), 0), figure(14, (320, 200), 2)
     before = plan_span(first, second, Take())

@@ -19,6 +19,7 @@ from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.hull import hull
+from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.outline.rigid import even_map
 
@@ -118,8 +119,13 @@ def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
     ends = np.array([_ends(line, side) for line in lines])
     reach = np.array([max(line.body.size, 1e-9) for line in lines])
     hulls = np.array([plan.body.hulls[side] for plan in plans])
-    gaps = shapely.distance(shapely.points(ends.real, ends.imag)[:, :, None], hulls[None, None]) / reach[:, None, None]
-    on, off = gaps < RESTS, gaps > FREE
+    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
+    places = as_points(ends)[:, :, None]
+    beyond = np.linalg.norm(np.maximum(np.maximum(low - places, places - high), 0.0), axis=3) / reach[:, None, None]
+    line, end, shape = near = np.nonzero(beyond <= FREE)  # the boxes first: most are far off
+    spots = shapely.points(ends.real[line, end], ends.imag[line, end])
+    beyond[near] = shapely.distance(spots, hulls[shape]) / reach[line]
+    on, off = beyond < RESTS, beyond > FREE
     return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
 
 

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal
 
 import numpy as np
 
@@ -16,9 +15,8 @@ from knead.core.blend.paint import Looks, PaintPlan
 from knead.core.blend.pieces import Piece
 from knead.core.blend.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
-from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import even_track, track_of
-from knead.core.model import Blend, Contour, Hint, Node, PairTravel, Point, Shape, Take
+from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble
@@ -288,11 +286,16 @@ class PairPlan:
         return self._whole and all(part.paint.gradient is None for part in parts)
 
     @cached_property
-    def boxes(self) -> Floats:
-        """The boxes around its nodes and handles at the MOMENTS, shape (2, 2, moments): low and high, x and y."""
+    def spread(self) -> Floats:
+        """Mean x and y of its points at the MOMENTS by length, and their covariances xx, yy and xy; (5, moments)."""
         points = self.points(MOMENTS)
-        x, y = points.real, points.imag
-        return np.array([[x.min(axis=1), y.min(axis=1)], [x.max(axis=1), y.max(axis=1)]])
+        steps = np.abs(points - np.roll(points, 1, axis=1))
+        weights = steps + np.roll(steps, -1, axis=1) + 1e-12
+        weights /= weights.sum(axis=1, keepdims=True)
+        middle = (weights * points).sum(axis=1)
+        x, y = (points - middle[:, None]).real, (points - middle[:, None]).imag
+        moments = [(weights * product).sum(axis=1) for product in (x * x, y * y, x * y)]
+        return np.stack([middle.real, middle.imag, *moments])
 
     @cached_property
     def _weights(self) -> tuple[Floats, Floats]:
@@ -310,54 +313,6 @@ class PairPlan:
         first, second = self._weights
         share = self.places(times)[:, None]
         return np.asarray((1.0 - share) * first + share * second)
-
-    @cached_property
-    def node_ids(self) -> tuple[tuple[Node, ...], ...]:
-        """A node for each place: the first key's where there is one, else the second's, else a new one."""
-        return tuple(
-            tuple(a or b or _extra(f"{self.identity}.{i}.{k}") for k, (a, b) in enumerate(contour.nodes))
-            for i, contour in enumerate(self.contours)
-        )
-
-    def at(self, times: Floats) -> list[Shape | None]:
-        """The shape at each time; None at the key in which it does not exist."""
-        triples = as_points(self.points(times)).reshape(len(times), -1, 3, 2).tolist()
-        weights = self.weights(times)
-        widths = np.ones((len(times), len(triples[0]))) if weights is None else weights
-        rows = zip(times.tolist(), self.looks(times), triples, widths.tolist(), strict=True)
-        return [self._shape(*row) if self.is_there(row[0]) else None for row in rows]
-
-    def _shape(self, t: float, looks: Looks, triples: list[list[list[float]]], widths: list[float]) -> Shape:
-        contours, start = [], 0
-        for plan, nodes in zip(self.contours, self.node_ids, strict=True):
-            rows = triples[start : start + len(nodes)]
-            factors = widths[start : start + len(nodes)]
-            start += len(nodes)
-            placed = tuple(map(_placed, plan.nodes, nodes, rows, factors))
-            contours.append(Contour(nodes=placed, closed=plan.closed))
-        fill, stroke, opacity = looks
-        new = {
-            "id": self.identity,
-            "contours": tuple(contours),
-            "fill": fill,
-            "stroke": stroke,
-            "opacity": opacity,
-        }
-        return (self.paint.first if t < 0.5 else self.paint.second).model_copy(update=new)
-
-    def shapes(self, times: Floats) -> list[tuple[Shape, ...]]:
-        """The shapes at each time: one, none where it does not exist, or the pieces of a line cut at all its cuts."""
-        wholes = zip(times.tolist(), self.at(times), strict=True)
-        return [() if whole is None else self._parted(t, whole) if self.pieces else (whole,) for t, whole in wholes]
-
-    def _parted(self, t: float, whole: Shape) -> tuple[Shape, ...]:
-        place, (line, *others) = self.place(t), whole.contours
-        found = []
-        for piece in self.pieces:
-            contours = (Contour(nodes=piece.of(line.nodes, place)), *others)
-            found.append(whole.model_copy(update={"id": piece.identity, "contours": contours}))
-            others = []  # what else there is of a shape goes with its first stretch
-        return tuple(found)
 
     @property
     def origins(self) -> list[tuple[str, str | None, str | None]]:
@@ -391,21 +346,6 @@ class PairPlan:
                 x, y = there.points(share)[0].tolist()
                 return Point(x, y)
         return None
-
-
-def _extra(name: str) -> Node:
-    """A node that neither key has."""
-    return Node(at=Point(0, 0), before=Point(0, 0), after=Point(0, 0), kind="smooth", id=name)
-
-
-def _placed(pair: tuple[Node | None, Node | None], node: Node, row: list[list[float]], weight: float) -> Node:
-    """A node at its place, a corner where either key has one."""
-    first, second = pair
-    kind: Literal["corner", "smooth"] = (
-        "corner" if "corner" in (first and first.kind, second and second.kind) else "smooth"
-    )
-    before, at, after = (Point(*p) for p in row)
-    return Node(id=node.id, at=at, before=before, after=after, kind=kind, weight=weight)
 
 
 def _weights_at(shape: Shape, plan: ContourPlan, is_first: bool) -> Floats:

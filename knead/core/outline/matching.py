@@ -39,6 +39,8 @@ SLENDER = 0.4  # the share of a circle's area that is within an outline as slend
 GOOD = 0.04  # a map with no more strain than this needs no rival
 LEAST_ROUND = 3  # so many ties say which way round they go
 AT_END = 0.01  # a share nearer to an end of a line than this is at it
+ENDS = np.array([[0.0, 0.0], [1.0, 1.0]])
+LEFT = 0.4  # of the strain that a line has if laid evenly, any map leaves at least this share
 
 
 LOOKS = (Look(0.25, 0.9, 0.5), Look(0.9, 0.0, 0.0), Look(0.3, 0.3, 1.6))
@@ -84,11 +86,10 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     even = None if len(ties) else _even_map(first, second, turned)
     if even is not None:
         return even
-    candidates = [
-        candidate
-        for backwards in _directions(first, second, ties)
-        for candidate in _candidates(first, second, ties, backwards)
-    ]
+    candidates: list[Correspondence] = []
+    for backwards, least in _likelier_first(first, second, ties):
+        if not candidates or min(map(_judged, candidates)) > least:
+            candidates += _candidates(first, second, ties, backwards)
     best = min(candidates, key=_judged)
     if best.strain.distortion > GOOD and not len(ties):
         best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
@@ -238,6 +239,15 @@ def _directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:
     elif np.all(np.minimum(ties, 1.0 - ties) < AT_END):  # an end tied to an end, if there is a tie at all
         return tuple(bool((a < 0.5) != (b < 0.5)) for a, b in ties) or (False, True)
     return (False, True)
+
+
+def _likelier_first(first: Track, second: Track, ties: Floats) -> list[tuple[bool, float]]:
+    """The directions to try, each with what it strains at least; that in which a line lies evenly is first."""
+    directions = _directions(first, second, ties)
+    if first.closed or len(directions) == 1:
+        return [(backwards, 0.0) for backwards in directions]
+    least = {backwards: LEFT * strain(first, _run(second, backwards), ENDS).whole for backwards in directions}
+    return sorted(least.items(), key=lambda each: round(each[1], 6))
 
 
 def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> list[Correspondence]:

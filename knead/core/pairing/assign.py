@@ -238,11 +238,13 @@ def _by_likeness(
 def _straightened(straight: _Assignment, bent: _Assignment, side: int) -> list[Chain]:
     """The lines of a key that go on round corners, without those that are dearer by that, or have no partner."""
     before, after = straight.prices(side), bent.prices(side)
+    lines = straight.sheet(side).chains
+    line_of = {name: k for k, line in enumerate(lines) for name in line.ids}
     found: list[Chain] = []
     for chain in bent.sheet(side).chains:
-        parts = [line for line in straight.sheet(side).chains if set(line.ids) <= set(chain.ids)]
+        parts = [lines[k] for k in sorted({line_of[name] for name in chain.ids})]
         cheaper = sum(after.get(name, np.inf) - before.get(name, ALONE) for name in chain.ids) <= 0.0
-        whole = sum(len(line.ids) for line in parts) == len(chain.ids)
+        whole = sum(len(line.links) for line in parts) == len(chain.links)
         found += parts if whole and not cheaper else [chain]
     return found
 

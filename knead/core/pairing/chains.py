@@ -125,16 +125,19 @@ def _mates(strokes: Sequence[Shape], round_corners: bool) -> dict[int, int]:
     length = np.minimum(lengths[owner][:, None], lengths[owner][None])
     slack = np.maximum(GAP * length, 0.5 * np.minimum(widths[owner][:, None], widths[owner][None])) + 1e-9
     gap = np.abs(places[:, None] - places[None]) / slack
-    straight = -np.real(ways[:, None] * np.conj(ways[None]))
-    alike = np.linalg.norm(paints[owner][:, None] - paints[owner][None], axis=2) < TINT
-    alike &= np.abs(np.log((widths[owner][:, None] + 1e-6) / (widths[owner][None] + 1e-6))) < 0.5
+    meet = gap <= 1.0
+    one, two = np.nonzero(meet & (owner[:, None] < owner[None]))
+    straight = -np.real(ways[one] * np.conj(ways[two]))
+    own, other = widths[owner[one]] + 1e-6, widths[owner[two]] + 1e-6
+    alike = np.linalg.norm(paints[owner[one]] - paints[owner[two]], axis=1) < TINT
+    alike &= np.abs(np.log(own / other)) < 0.5
     goes_on = straight >= BEND
     if round_corners:
-        alone = (gap <= 1.0).sum(axis=1) == 2  # itself, and one other end
-        goes_on |= alone[:, None] & alone[None]
-    fits = (gap <= 1.0) & goes_on & alike & (owner[:, None] < owner[None])
-    one, two = np.nonzero(fits)
-    order = np.argsort(np.round(gap[one, two] * 0.3 + 1.0 - straight[one, two], 9), kind="stable")
+        alone = meet.sum(axis=1) == 2  # itself, and one other end
+        goes_on |= alone[one] & alone[two]
+    fits = goes_on & alike
+    one, two = one[fits], two[fits]
+    order = np.argsort(np.round(gap[one, two] * 0.3 + 1.0 - straight[fits], 9), kind="stable")
     mates: dict[int, int] = {}
     for k in order.tolist():
         a, b = int(one[k]), int(two[k])
