@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import area, contour_of, cut, path_of, points_at, reversed_path, transformed, triples_of
 from knead.core.geometry.fit import fit_one, fit_path
+from knead.core.geometry.inside import mean_values
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import measure, track_of
 from knead.core.outline.grid import grid_of, turning
@@ -173,3 +174,16 @@ def test_corners_are_seen_however_finely_an_outline_is_cut(cuts: int) -> None:
     shares, breaks = track_of(ring).corners
     assert shares == pytest.approx(np.arange(10) / 10, abs=1e-6)
     assert breaks.min() > 0.9
+
+
+@given(radii, st.floats(0, 1), st.floats(-180, 180), st.floats(-0.8, 0.8))
+def test_places_go_along_with_the_ring_they_are_in(form: list[float], out: float, degrees: float, lean: float) -> None:
+    ring = as_complex(path_of(blob(form))[:, 0])
+    # from a corner of the ring, on its edge, to the middle, and a little beyond
+    places = np.array([ring[0], (ring[0] + ring[1]) / 2, ring.mean() + out * (ring[2] - ring.mean()), ring[3] * 1.05])
+    weights = mean_values(ring, places)
+    turn = np.exp(1j * math.radians(degrees))
+    assert np.allclose(weights @ ring, places, atol=1e-5)
+    assert np.allclose(
+        weights @ (turn * ring + lean * ring.conj() + 5j), turn * places + lean * places.conj() + 5j, atol=1e-5
+    )

@@ -241,3 +241,15 @@ def test_an_eye_that_shuts_stays_one_eye_though_the_brow_above_it_rises(rise: fl
     lid = stroked(turned(arc(215, 325, 20), 0, move=(0, 14)))
     plan = plan_span(drawing(head, brow, eye), drawing(head, raised, lid), Take())
     assert {(p.first_id, p.second_id) for p in plan.pairs} >= {(eye.id, lid.id), (brow.id, raised.id)}
+
+
+@pytest.mark.parametrize("opens", [True, False])
+@pytest.mark.parametrize("sag", [20.0, 30.0])
+def test_teeth_stay_behind_the_lip_while_the_mouth_opens(opens: bool, sag: float) -> None:
+    smile, laugh = lips(120, 0, sag, sag + 40), lips(112, -8, 8, 140)
+    teeth = filled(lips(84, 2, 8, 44), color="#ffffff")
+    keys = drawing(filled(smile, color="#992233")), drawing(filled(laugh, color="#992233"), teeth)
+    plan = plan_span(*(keys if opens else keys[::-1]), Take())
+    for t in (0.2, 0.4, 0.6, 0.8):
+        mouth, within = (shapely.Polygon(outline(shape.contours[0])) for shape in plan.at(t).shapes)
+        assert within.difference(mouth).area < 0.02 * within.area

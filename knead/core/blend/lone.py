@@ -9,12 +9,13 @@ import shapely
 import shapely.ops
 from numpy.typing import NDArray
 
+from knead.core.blend.holder import Holder
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import way_of
 from knead.core.geometry.bezier import Complexes, Floats, Ints
-from knead.core.geometry.hull import hull_of
+from knead.core.geometry.hull import hull, hull_of, points_along
 from knead.core.geometry.route import FOLLOWED, Ride, followed
-from knead.core.geometry.similarity import affine_weights, as_complex
+from knead.core.geometry.similarity import affine_weights, as_complex, as_points
 from knead.core.model import Shape
 
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
@@ -26,6 +27,8 @@ SEVERAL = 2  # so many of its like around one shape say that it belongs there
 MOVES = 0.1  # how far, by its size, what faces a neighbour must go with that, for another place to be its foot
 STAYS, FOOT = 0.6, 0.1  # how far, by that, its foot may go at most, and how much farther all of the foot
 LIKE = 0.8  # how large the smaller of two like shapes is at least, by the larger one
+RING = 64  # so many points of an outline around others take these along
+STICKS_OUT = 0.01  # how far, by the length around it, what lies in another may stick out of it
 GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 
 
@@ -33,13 +36,14 @@ GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is k
 class Sprout:
     """Where a lone shape hangs on its neighbours at both keys, the way that these take it, and by how much it turns.
 
-    At the key in which it is not there it is a point at that place.
+    At the key in which it is not there it is a point at that place. What lies in another goes as that does.
     """
 
     first: complex
     second: complex
     ride: Ride | None = None
     angle: float = 0.0
+    holder: Holder | None = None
 
 
 def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Sprout]:
@@ -60,11 +64,36 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
-        middle = shapely.convex_hull(shapely.geometrycollections(hulls[roots == root])).centroid
+        group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
         mates = [(pairs[k], ways[k]) for k in neighbours[root]]
-        found[root] = _sprout(hulls[root], middle, mates, from_first)
+        within = _within(hulls[root], group, [pairs[k] for k in neighbours[root]], from_first)
+        found[root] = within or _sprout(hulls[root], hull(group).centroid, mates, from_first)
     return [found[root] for root in roots.tolist()]
+
+
+def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:
+    """Where a shape grows that lies in its only neighbour, with all that belongs to it, the points of the group."""
+    if len(mates) != 1:
+        return None
+    plan, key = mates[0], np.array([0.0 if from_first else 1.0])
+    rings = [ring[0] for ring in plan.outlines(plan.points(key))]
+    sizes = [shapely.area(shapely.polygons(as_points(ring))) if len(ring) > 2 else 0.0 for ring in rings]
+    number = int(np.argmax(sizes))
+    step = -(-len(rings[number]) // RING)
+    inside = shapely.make_valid(shapely.polygons(as_points(rings[number]))) if sizes[number] else shapely.Polygon()
+    if not plan.contours[number].closed or not inside.buffer(STICKS_OUT * own.length).covers(
+        shapely.multipoints(as_points(group))
+    ):
+        return None
+
+    def ring_at(times: Floats) -> Complexes:
+        return plan.outlines(plan.points(times))[number][:, ::step]
+
+    holder = Holder(ring_at(key)[0], ring_at)
+    root = _facing(own, inside)
+    first, second = holder.carried(np.full((2, 1), root), np.array([0.0, 1.0]))[:, 0].tolist()
+    return Sprout(first, second, holder=holder)
 
 
 def _sprout(

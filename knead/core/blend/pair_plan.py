@@ -10,6 +10,7 @@ from knead.core.blend.body import Body
 from knead.core.blend.common import Glue
 from knead.core.blend.course import Course
 from knead.core.blend.gradient import Carry
+from knead.core.blend.holder import Holder
 from knead.core.blend.load import Load
 from knead.core.blend.paint import Looks, PaintPlan
 from knead.core.blend.pieces import Piece
@@ -54,6 +55,8 @@ class PairPlan:
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
     """The edge of a fill that it goes along."""
+    holder: Holder | None = None
+    """What a lone shape lies in."""
 
     @property
     def contours(self) -> tuple[ContourPlan, ...]:
@@ -217,12 +220,16 @@ class PairPlan:
     def _alone(self, own: Complexes, times: Floats) -> Complexes:
         """Where points of a lone shape go, shape (len(times), len(own)).
 
-        It goes and turns with the neighbour that takes it along, and grows or shrinks in its own part of the time.
+        It goes and turns with the neighbour that takes it along, or bends with what it lies in, and grows or shrinks in
+        its own part of the time.
         """
         places, course, key = self.places(times), self.course, self._own_key
-        middle = course.at(places if course.path else times)[1]
         origin, sizes = (course.end, places) if key else (course.start, 1.0 - places)
-        found = middle[:, None] + (sizes * np.exp(1j * course.angle * (times - key)))[:, None] * (own - origin)
+        grown = (sizes * np.exp(1j * course.angle * (times - key)))[:, None] * (own - origin)
+        if self.holder is not None and course.path is None:
+            found = self.holder.carried(origin + grown, times)
+        else:
+            found = course.at(places if course.path else times)[1][:, None] + grown
         found[times == key] = own
         return np.asarray(found, dtype=complex)
 

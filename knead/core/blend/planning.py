@@ -125,6 +125,7 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, sprout: Sprout, travel: PairT
     there = np.array([at_first])
     body = Body(there, np.array([at_second]), there, (1.0 + 0j, at_second - at_first), at_first, at_second)
     course = Course(at_first, at_second, sprout.angle + 2 * np.pi * travel.turns, 1.0, ride=sprout.ride)
-    plan = PairPlan(pair, Load(plans, course.angle), PaintPlan(shape, shape), body, course, identity=shape.id)
+    load, paint = Load(plans, course.angle), PaintPlan(shape, shape)
+    plan = PairPlan(pair, load, paint, body, course, identity=shape.id, holder=sprout.holder)
     plan = plan.led(travel)
     return plan.on_course(replace(course, path=plan.body.path))

@@ -20,4 +20,9 @@ def hull(points: Complexes) -> shapely.Geometry:
 
 def hull_of(contours: Sequence[Contour]) -> shapely.Geometry:
     """The convex hull of contours."""
-    return hull(np.concatenate([track_of(contour).sketch(ALONG) for contour in contours]))
+    return hull(points_along(contours))
+
+
+def points_along(contours: Sequence[Contour]) -> Complexes:
+    """Points along contours, shape (k,)."""
+    return np.concatenate([track_of(contour).sketch(ALONG) for contour in contours])

@@ -23,7 +23,8 @@ RIVAL = 0.2  # a start this much worse than the best, by the spread of all start
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
-FAIR = 2.5  # what is symmetric in both keys stays so, if that strains no more than this against any other map
+# what is so like its mirror image in both keys stays so, if that strains no more than this against any other map
+FAIR = ((0.9997, 2.5), (0.995, 1.25))
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 EVENLY = 65  # knots of a map between outlines of which one is stretched
@@ -143,12 +144,13 @@ def _judged(found: Correspondence) -> float:
 def _symmetric(first: Track, second: Track, free: Correspondence) -> Correspondence | None:
     """The best map of outlines that are their own mirror images which keeps them so, if that is FAIR by a free one.
 
-    What is so about several axes keeps all of them if it can.
+    What is so about several axes keeps all of them if it can. What is drawn by hand is nearly so.
     """
-    for ties in mirror_ties(first, second):
-        best = min(_about_axes(first, second, ties, free), key=_judged, default=None)
-        if best is not None and best.strain.whole < FAIR * free.strain.whole:
-            return best
+    for like, fair in FAIR:
+        for ties in mirror_ties(first, second, like):
+            best = min(_about_axes(first, second, ties, free), key=_judged, default=None)
+            if best is not None and best.strain.whole < fair * free.strain.whole:
+                return best
     return None
 
 

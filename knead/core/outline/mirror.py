@@ -8,7 +8,6 @@ from knead.core.geometry.track import Track
 
 PLACES = 256
 BESIDE = 6  # an axis is more like than others nearer than so many places
-LIKE = 0.9997  # how like its mirror image an outline must be, 1 is wholly
 AT_NODE = 0.004  # a share so near to a node's is that node's
 NEXT = 1e-9
 LEAN = np.pi / 4  # axes that turn by more are not each other
@@ -16,13 +15,14 @@ AS_ONE = 0.02  # radians within which axes turn alike
 MOST = 12  # what has more axes is round, and may lie any way
 
 
-def mirror_ties(first: Track, second: Track) -> list[Floats]:
+def mirror_ties(first: Track, second: Track, like: float) -> list[Floats]:
     """Where axes of two symmetric closed outlines leave them and meet, as rising shares; none if either has no axis.
 
+    `like` is how like its mirror image an outline must be, 1 is wholly.
     The axes meet that turn the least against each other. First the ends of all that turn alike then, shape (2 axes, 2),
     if there are several; then those of one.
     """
-    (shares, ways), (others, theirs) = _axis_ends(first), _axis_ends(second)
+    (shares, ways), (others, theirs) = _axis_ends(first, like), _axis_ends(second, like)
     if not len(shares) or not len(others):
         return []
     turns = np.angle(np.multiply.outer(ways.conj(), theirs))
@@ -55,7 +55,7 @@ def mirrored(knots: Floats, ties: Floats, wedge: int) -> Floats:
     return np.asarray(np.concatenate([*found, [[1.0, 1.0]]]) + ties[0])
 
 
-def _axis_ends(track: Track) -> tuple[Floats, Complexes]:
+def _axis_ends(track: Track, like: float) -> tuple[Floats, Complexes]:
     """The shares at which axes of symmetry cross a closed outline, and the directions of the axes out of it there."""
     z = track.sketch(np.arange(PLACES) / PLACES)
     z = z - z.mean()
@@ -63,7 +63,7 @@ def _axis_ends(track: Track) -> tuple[Floats, Complexes]:
     sums = np.fft.ifft(np.fft.fft(z) ** 2) / max(float(np.sum(np.abs(z) ** 2)), 1e-300)
     likeness = np.abs(sums)
     around = np.max([np.roll(likeness, k) for k in range(-BESIDE, BESIDE + 1)], axis=0)
-    found = np.flatnonzero((likeness > LIKE) & (likeness >= around - 1e-6))
+    found = np.flatnonzero((likeness > like) & (likeness >= around - 1e-6))
     way = np.exp(0.5j * np.angle(sums[found]))
     shares = np.concatenate([found, found + PLACES]) / (2 * PLACES)
     across = track.sketch(shares) - track.sketch(shares + 0.5)  # nothing on a line that goes there and back
