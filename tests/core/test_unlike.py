@@ -67,3 +67,19 @@ def test_a_form_that_becomes_another_does_not_roll_over(pair: tuple[str, str], l
     first, second = turned(FORMS[pair[0]], lean), FORMS[pair[1]]
     (found,) = plan_span(drawing(filled(first)), drawing(filled(second)), Take()).pairs
     assert abs(np.degrees(np.angle(found.motion[0]))) < 45
+
+
+ARMS_DOWN = [(0, 56), (10, 56), (18, 68), (24, 120), (15, 122), (10, 86), (11, 122), (13, 182), (2, 182), (0, 126)]
+ARMS_UP = [(0, 56), (18, 60), (58, 16), (66, 24), (26, 74), (12, 92), (12, 118), (48, 176), (36, 182), (0, 128)]
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_a_figure_drawn_by_hand_lifts_both_arms_alike(seed: int) -> None:
+    noise = np.random.default_rng(seed)
+    keys = []
+    for half in (ARMS_DOWN, ARMS_UP):
+        points = np.array([[node.at.x, node.at.y] for node in both_sides(half, 0).nodes])
+        keys.append(polygon([tuple(point) for point in points + noise.uniform(-1.5, 1.5, points.shape)]))
+    for form in frames(*keys):
+        left, right = (form.intersection(shapely.box(*sides)) for sides in ((0, 0, 180, 300), (220, 0, 400, 300)))
+        assert abs(left.centroid.y - right.centroid.y) < 4.0

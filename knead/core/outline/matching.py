@@ -10,7 +10,7 @@ from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties
 from knead.core.outline.field import Coarse, Field, Look
 from knead.core.outline.grid import turning
-from knead.core.outline.mirror import mirror_ties, mirrored
+from knead.core.outline.mirror import mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.rigid import even_map
 from knead.core.outline.strain import Strain, strain
 from knead.core.outline.stretch import stretched
@@ -23,8 +23,9 @@ RIVAL = 0.2  # a start this much worse than the best, by the spread of all start
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
-# what is so like its mirror image in both keys stays so, if that strains no more than this against any other map
-FAIR = ((0.9997, 2.5), (0.995, 1.25))
+WHOLLY, NEARLY = 0.9997, 0.99  # how like their mirror images outlines are that are symmetric, and if drawn by hand
+FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
+UNTURNED = 0.2  # by how much more, in radians, what is nearly so in both keys may turn to stay so
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 EVENLY = 65  # knots of a map between outlines of which one is stretched
@@ -146,25 +147,30 @@ def _symmetric(first: Track, second: Track, free: Correspondence) -> Corresponde
 
     What is so about several axes keeps all of them if it can. What is drawn by hand is nearly so.
     """
-    for like, fair in FAIR:
-        for ties in mirror_ties(first, second, like):
-            best = min(_about_axes(first, second, ties, free), key=_judged, default=None)
-            if best is not None and best.strain.whole < fair * free.strain.whole:
-                return best
+    tried = [(ties, FAIR, False) for ties in mirror_ties(first, second, WHOLLY)]
+    tried += [(ties, FAIRLY, True) for ties in mirror_ties(first, second, NEARLY)]
+    for ties, fair, by_hand in tried:
+        found = _about_axes(first, second, ties, free, by_hand)
+        if by_hand:  # nearly its own mirror image is much that is none, and should not turn for that
+            found = [each for each in found if each.strain.turn < free.strain.turn + UNTURNED]
+        best = min(found, key=_judged, default=None)
+        if best is not None and best.strain.whole < fair * free.strain.whole:
+            return best
     return None
 
 
-def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence) -> list[Correspondence]:
+def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence, by_hand: bool) -> list[Correspondence]:
     """Maps that are their own mirror images about the axes which end in these ties: half a free one, and others."""
     found: list[Correspondence] = []
     for backwards in _directions(first, second, ties):
-        ends = backwards_ties(ties, True) if backwards else ties
+        partner, ends = _run(second, backwards), backwards_ties(ties, True) if backwards else ties
         if np.any(np.diff(np.mod(ends - ends[0], 1.0), axis=0) <= 0.0):
             continue  # they follow each other in another order, or fall together
         maps = [free.knots] if free.reversed == backwards else []
         maps += [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
         halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]
-        found += _tried(first, _run(second, backwards), halves, backwards)
+        halves += mirrored_by_hand(first, partner, maps, ends) if by_hand and len(ends) == 2 else []
+        found += _tried(first, partner, halves, backwards)
     return found
 
 

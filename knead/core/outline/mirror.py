@@ -5,14 +5,18 @@ import numpy as np
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
 from knead.core.geometry.track import Track
+from knead.core.outline.field import Field, Look
 
 PLACES = 256
 BESIDE = 6  # an axis is more like than others nearer than so many places
+CLEARLY = 0.2  # how unlike its mirror image about an axis an outline may be, by how unlike it is about most others
 AT_NODE = 0.004  # a share so near to a node's is that node's
 NEXT = 1e-9
 LEAN = np.pi / 4  # axes that turn by more are not each other
 AS_ONE = 0.02  # radians within which axes turn alike
 MOST = 12  # what has more axes is round, and may lie any way
+AXIS = np.array([[0.0, 0.0], [0.5, 0.5]])
+LOOK = Look(0.25, 0.9, 0.5)  # what the two sides of an outline are laid along each other by
 
 
 def mirror_ties(first: Track, second: Track, like: float) -> list[Floats]:
@@ -55,6 +59,43 @@ def mirrored(knots: Floats, ties: Floats, wedge: int) -> Floats:
     return np.asarray(np.concatenate([*found, [[1.0, 1.0]]]) + ties[0])
 
 
+def mirrored_by_hand(first: Track, second: Track, maps: list[Floats], ties: Floats) -> list[Floats]:
+    """Maps through the `ties`, the ends of an axis (2, 2), that are on both sides of it as one of the maps on one.
+
+    Places on the two sides are each other's mirror images as far as outlines are that were drawn by hand: as the one
+    side is laid along the other.
+    """
+    sides = _sides(first, ties[:, 0]), _sides(second, ties[:, 1])
+    found: list[Floats] = []
+    for knots in maps:
+        along = np.mod(knots[:-1] - ties[0], 1.0)
+        along = along[np.argsort(along[:, 0])]
+        even = np.stack([np.interp(along[:, k], shares, even) for k, (shares, even) in enumerate(sides)], axis=1)
+        for wedge in (0, 1):
+            half = mirrored(np.append(even, even[:1] + 1.0, axis=0), AXIS, wedge)
+            own = [np.interp(half[:, k], even, shares) for k, (shares, even) in enumerate(sides)]
+            found.append(ties[0] + np.stack(own, axis=1))
+    return found
+
+
+def _sides(track: Track, ends: Floats) -> tuple[Floats, Floats]:
+    """Rising shares of a closed outline from an end of its axis on, and those of what would be wholly symmetric.
+
+    There the axis ends at 0 and 0.5, and mirror images are at shares that add up to 1.
+    """
+    partner = track.mirrored().backwards
+    ties = np.mod(np.stack([ends, 1.0 - ends], axis=1), 1.0)
+    knots = Field(track, partner, ties[np.argsort(ties[:, 0])]).lay(LOOK, 2)
+    here, there = np.mod(knots[:-1, 0] - ends[0], 1.0), np.mod(1.0 - knots[:-1, 1] - ends[0], 1.0)
+    far = float(np.mod(ends[1] - ends[0], 1.0))
+    within = (here > NEXT) & (here < far - NEXT) & (there > far + NEXT) & (there < 1.0 - NEXT)
+    order = np.argsort(here[within])
+    here, there = here[within][order], there[within][order]
+    even = 0.25 * (here / far + (1.0 - there) / (1.0 - far))
+    shares = [[0.0], here, [far], there[::-1], [1.0]], [[0.0], even, [0.5], 1.0 - even[::-1], [1.0]]
+    return np.concatenate(shares[0]), np.concatenate(shares[1])
+
+
 def _axis_ends(track: Track, like: float) -> tuple[Floats, Complexes]:
     """The shares at which axes of symmetry cross a closed outline, and the directions of the axes out of it there."""
     z = track.sketch(np.arange(PLACES) / PLACES)
@@ -63,7 +104,8 @@ def _axis_ends(track: Track, like: float) -> tuple[Floats, Complexes]:
     sums = np.fft.ifft(np.fft.fft(z) ** 2) / max(float(np.sum(np.abs(z) ** 2)), 1e-300)
     likeness = np.abs(sums)
     around = np.max([np.roll(likeness, k) for k in range(-BESIDE, BESIDE + 1)], axis=0)
-    found = np.flatnonzero((likeness > like) & (likeness >= around - 1e-6))
+    clear = likeness > 1.0 - CLEARLY * (1.0 - float(np.median(likeness)))  # about any axis, what is round is nearly so
+    found = np.flatnonzero((likeness > like) & clear & (likeness >= around - 1e-6))
     way = np.exp(0.5j * np.angle(sums[found]))
     shares = np.concatenate([found, found + PLACES]) / (2 * PLACES)
     across = track.sketch(shares) - track.sketch(shares + 0.5)  # nothing on a line that goes there and back
