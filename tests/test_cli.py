@@ -5,15 +5,24 @@ import socket
 import subprocess
 import sys
 from pathlib import Path
+from typing import get_args
 
 import pytest
 
+from knead.cli import BLENDS, FORMATS
+from knead.core.model import Blend
+from knead.service.render import ExportFormat
 from tests.conftest import ROOT
 
 
 def knead(*arguments: str, folder: Path = ROOT) -> subprocess.CompletedProcess[str]:
     command = [sys.executable, "-m", "knead.cli", *arguments]
     return subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False, timeout=60)
+
+
+def test_the_command_offers_what_there_is() -> None:
+    assert tuple(BLENDS) == get_args(Blend)
+    assert tuple(FORMATS) == get_args(ExportFormat)
 
 
 def test_a_port_in_use_is_told_with_another_way(database: str) -> None:

@@ -65,10 +65,13 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
-        ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
-        mates = [(pairs[k], ways[k]) for k in neighbours[root]]
-        within = _within(hulls[root], group, [pairs[k] for k in neighbours[root]], from_first)
-        found[root] = within or _sprout(hulls[root], hull(group).centroid, mates, from_first)
+        plans = [pairs[k] for k in neighbours[root]]
+        sprout = _within(hulls[root], group, plans, from_first)
+        if sprout is None:
+            ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
+            mates = [(pairs[k], ways[k]) for k in neighbours[root]]
+            sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
+        found[root] = sprout
     return [found[root] for root in roots.tolist()]
 
 
