@@ -9,7 +9,7 @@ import shapely
 from knead.core.edit import Work
 from knead.core.edit.nodes import with_node
 from knead.core.geometry.bezier import path_of, points_at, transformed
-from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Scene, Shape, Span, Stroke, new_id
+from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Point, Scene, Shape, Span, Stroke, new_id
 
 QUARTER = 0.5522847498
 
@@ -70,6 +70,16 @@ def wave(points: int = 5, width: float = 300.0, height: float = 60.0, tilt: floa
         way = (at[min(k + 1, points - 1)] - at[max(k - 1, 0)]) / 6
         nodes.append(Node(at=tuple(point), before=tuple(point - way), after=tuple(point + way), kind="smooth"))
     return Contour(nodes=tuple(nodes))
+
+
+def by_hand(contour: Contour, noise: np.random.Generator, most: float) -> Contour:
+    """The contour as a hand draws it: every node a little off."""
+    nodes = []
+    for node in contour.nodes:
+        x, y = noise.uniform(-most, most, 2)
+        at, before, after = ((p.x + x, p.y + y) for p in (node.at, node.before, node.after))
+        nodes.append(node.model_copy(update={"at": Point(*at), "before": Point(*before), "after": Point(*after)}))
+    return contour.model_copy(update={"nodes": tuple(nodes)})
 
 
 def filled(*contours: Contour, color: str = "#4477aa", name: str = "shape", rule: str = "nonzero") -> Shape:

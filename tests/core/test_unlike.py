@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Take
-from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, star, turned
+from tests.forms import backwards, begun_at, by_hand, drawing, filled, outline, polygon, recut, rounded, star, turned
 
 TIMES = (0.25, 0.5, 0.75)
 
@@ -76,10 +76,6 @@ ARMS_UP = [(0, 56), (18, 60), (58, 16), (66, 24), (26, 74), (12, 92), (12, 118),
 @pytest.mark.parametrize("seed", range(4))
 def test_a_figure_drawn_by_hand_lifts_both_arms_alike(seed: int) -> None:
     noise = np.random.default_rng(seed)
-    keys = []
-    for half in (ARMS_DOWN, ARMS_UP):
-        points = np.array([[node.at.x, node.at.y] for node in both_sides(half, 0).nodes])
-        keys.append(polygon([tuple(point) for point in points + noise.uniform(-1.5, 1.5, points.shape)]))
-    for form in frames(*keys):
+    for form in frames(*(by_hand(both_sides(half, 0), noise, 1.5) for half in (ARMS_DOWN, ARMS_UP))):
         left, right = (form.intersection(shapely.box(*sides)) for sides in ((0, 0, 180, 300), (220, 0, 400, 300)))
         assert abs(left.centroid.y - right.centroid.y) < 4.0

@@ -7,8 +7,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import backwards, begun_at, blob, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
+from knead.core.model import Contour, Drawing, Node, Shape, Take
+from tests.forms import (
+    backwards,
+    begun_at,
+    blob,
+    by_hand,
+    drawing,
+    ellipse,
+    filled,
+    outline,
+    polygon,
+    recut,
+    stroked,
+    turned,
+)
 
 SMILE = [(120, 180), (160, 215), (200, 228), (240, 215), (280, 180)]
 CHEVRON = [(130, 160), (200, 230), (270, 160)]
@@ -205,3 +218,27 @@ def test_a_hole_that_is_nearly_round_does_not_turn_in_its_ring() -> None:
     )
     (plan,) = plan_span(drawing(first), drawing(second), Take()).pairs
     assert abs(np.degrees(np.angle(plan.motion[0]))) < 5
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_an_arrow_that_goes_through_its_bow_does_not_turn_that_over(seed: int) -> None:
+    noise = np.random.default_rng(seed)
+
+    def key(x: float, bend: float, pulled: float) -> list[Shape]:
+        ends = [(x, 30.0, bend, 60.0), (x, 170.0, bend, 140.0)]
+        bow = Contour(nodes=tuple(Node(at=(a, b), before=(c, d), after=(c, d)) for a, b, c, d in ends))
+        string = [(x, 30.0), *([(pulled, 100.0)] if pulled < x else []), (x, 170.0)]
+        arrow = [(pulled, 100.0), (pulled + 80.0, 100.0)]
+        head = [(pulled + 80.0, 92.0), (pulled + 98.0, 100.0), (pulled + 80.0, 108.0)]
+        lines = [stroked(by_hand(polygon(points, closed=False), noise, 1.2), width=2) for points in (string, arrow)]
+        return [
+            stroked(by_hand(bow, noise, 1.2), width=7, color="#885533"),
+            *lines,
+            filled(by_hand(polygon(head), noise, 1.2)),
+        ]
+
+    plan = plan_span(drawing(*key(70, 110, 70)), drawing(*key(86, 112, 34)), Take())
+    for t in (0.25, 0.5, 0.75):
+        bow = outline(plan.at(t).shapes[0].contours[0])
+        assert bow[0, 1] < 50
+        assert bow[-1, 1] > 150

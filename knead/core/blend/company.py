@@ -7,12 +7,11 @@ import numpy as np
 import shapely
 
 from knead.core.blend.body import Body
-from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
+from knead.core.blend.half_round import DEARER, DEARER_END, TURNS, is_free, is_loose_line, is_sure, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
 
-TURNS = np.pi / 9  # what is one form and turns no more is as it was, whatever goes on about it
 OTHERWISE = 0.6 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
 ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
 FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
@@ -49,7 +48,8 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
 def _may_be_otherwise(plan: PairPlan) -> bool:
     if not (is_loose_line(plan) or is_free(plan)):
         return False
-    return plan.strain >= SURE or abs(float(np.angle(plan.motion[0]))) > TURNS or _is_round(plan)
+    # what is one form and hardly turns is as it was, whatever goes on about it
+    return not is_sure(plan) or abs(float(np.angle(plan.motion[0]))) > TURNS or _is_round(plan)
 
 
 def _is_round(plan: PairPlan) -> bool:

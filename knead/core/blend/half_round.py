@@ -10,9 +10,15 @@ from knead.core.geometry.similarity import between
 from knead.core.model import Take
 
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
+NEARLY, TURNS = 0.03, np.pi / 9  # the same of what was drawn anew as it was, and turns by no more than this
 DEARER_END = 0.1  # how much more distortion a shape may take on to go as its neighbours plainly say
 DEARER = 0.01  # the same for what may as well lie otherwise
 SAME = np.pi / 4  # turns that differ by less ask for the same of what is not round
+
+
+def is_sure(plan: PairPlan) -> bool:
+    """Whether it is plainly one form in both keys, or was drawn anew as it was."""
+    return plan.strain < (NEARLY if abs(float(np.angle(plan.motion[0]))) < TURNS else SURE)
 
 
 def is_free(plan: PairPlan) -> bool:

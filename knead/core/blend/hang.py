@@ -13,7 +13,7 @@ from knead.core.blend.body import Body
 from knead.core.blend.company import in_company
 from knead.core.blend.course import Course, anchor, courses, whole_course
 from knead.core.blend.folds import folded, held
-from knead.core.blend.half_round import DEARER, DEARER_END, SURE, is_free, is_loose_line, with_rival
+from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import on_foot, rides
 from knead.core.blend.welds import glued, welded
@@ -253,7 +253,7 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
 
 def _unsure(plan: PairPlan) -> bool:
     """Whether it may be the other way round: tied by nothing, and not plainly one form in both keys."""
-    return plan.strain >= SURE and is_free(plan)
+    return is_free(plan) and not is_sure(plan)
 
 
 def _alike_half_round(plan: PairPlan) -> bool:
