@@ -253,3 +253,17 @@ def test_teeth_stay_behind_the_lip_while_the_mouth_opens(opens: bool, sag: float
     for t in (0.2, 0.4, 0.6, 0.8):
         mouth, within = (shapely.Polygon(outline(shape.contours[0])) for shape in plan.at(t).shapes)
         assert within.difference(mouth).area < 0.02 * within.area
+
+
+@pytest.mark.parametrize(
+    "around",
+    [[(100, 200), (300, 200), (300, 200.0001), (100, 200.0001)], [(100, 100), (300, 300), (300, 100), (100, 300)]],
+    ids=["encloses nothing", "crosses itself"],
+)
+def test_what_appears_on_a_form_that_is_no_plain_ring_has_a_way(around: list[tuple[float, float]]) -> None:
+    ring, grown = filled(polygon(around)), filled(polygon([(x, 1.2 * y) for x, y in around]))
+    line = stroked(polygon([(180, 240), (200, 240), (220, 240)], closed=False))
+    plan = plan_span(drawing(ring), drawing(grown, line), Take())
+    for t in (0.25, 0.75):
+        points = np.concatenate([outline(shape.contours[0]) for shape in plan.at(t).shapes])
+        assert np.all((points > 0) & (points < 500))

@@ -9,6 +9,7 @@ import shapely
 import shapely.ops
 from numpy.typing import NDArray
 
+from knead.core.blend.body import is_flat
 from knead.core.blend.holder import Holder
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.riding import way_of
@@ -80,20 +81,21 @@ def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from
     if len(mates) != 1:
         return None
     plan, key = mates[0], np.array([0.0 if from_first else 1.0])
-    rings = [ring[0] for ring in plan.outlines(plan.points(key))]
-    sizes = [shapely.area(shapely.polygons(as_points(ring))) if len(ring) > 2 else 0.0 for ring in rings]
-    number = int(np.argmax(sizes))
-    step = -(-len(rings[number]) // RING)
-    inside = shapely.make_valid(shapely.polygons(as_points(rings[number]))) if sizes[number] else shapely.Polygon()
-    if not plan.contours[number].closed or not inside.buffer(STICKS_OUT * own.length).covers(
-        shapely.multipoints(as_points(group))
-    ):
+    closed = [k for k, contour in enumerate(plan.contours) if contour.closed]
+    rings = {k: ring[0] for k, ring in enumerate(plan.outlines(plan.points(key))) if k in closed}
+    forms = {k: shapely.polygons(as_points(ring)) for k, ring in rings.items()}
+    number = max(forms, key=lambda k: forms[k].area, default=-1)
+    # places in a ring that crosses itself, or encloses hardly anything, are not told by its points
+    if number < 0 or not forms[number].is_valid or is_flat(rings[number]):
+        return None
+    inside, step = forms[number], -(-len(rings[number]) // RING)
+    if not inside.buffer(STICKS_OUT * own.length).covers(shapely.multipoints(as_points(group))):
         return None
 
     def ring_at(times: Floats) -> Complexes:
         return plan.outlines(plan.points(times))[number][:, ::step]
 
-    holder = Holder(ring_at(key)[0], ring_at)
+    holder = Holder(rings[number][::step], ring_at)
     root = _facing(own, inside)
     first, second = holder.carried(np.full((2, 1), root), np.array([0.0, 1.0]))[:, 0].tolist()
     return Sprout(first, second, holder=holder)

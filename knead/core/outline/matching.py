@@ -147,9 +147,9 @@ def _symmetric(first: Track, second: Track, free: Correspondence) -> Corresponde
 
     What is so about several axes keeps all of them if it can. What is drawn by hand is nearly so.
     """
-    tried = [(ties, FAIR, False) for ties in mirror_ties(first, second, WHOLLY)]
-    tried += [(ties, FAIRLY, True) for ties in mirror_ties(first, second, NEARLY)]
-    for ties, fair, by_hand in tried:
+    wholly = mirror_ties(first, second, WHOLLY)
+    by_hand, fair = not wholly, FAIR if wholly else FAIRLY
+    for ties in wholly or mirror_ties(first, second, NEARLY):
         found = _about_axes(first, second, ties, free, by_hand)
         if by_hand:  # nearly its own mirror image is much that is none, and should not turn for that
             found = [each for each in found if each.strain.turn < free.strain.turn + UNTURNED]
