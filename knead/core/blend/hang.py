@@ -30,6 +30,7 @@ ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way rou
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 BENT = 0.1  # what turns by less than this against its neighbour is the right way round
 STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
+PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 FEW = 24  # so many points of a closed form at most tell how it rests
 
 
@@ -39,7 +40,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         return plans
     touching = _touching(plans)
     plans, holders = folded(on_foot(plans), touching)
-    rooted, resting = _rooted(plans)
+    rooted, resting = _rooted(plans, touching)
     joined = _joined(in_company(rooted, resting, touching), touching)
     whole = _whole(joined)
     plans = _on_courses(joined, whole)
@@ -80,7 +81,7 @@ def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> lis
     return plans
 
 
-def _rooted(plans: list[PairPlan]) -> tuple[list[PairPlan], list[int]]:
+def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], list[int]]:
     """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
 
     Or where the one that stays in its place would. Also which lines rest or stay with an end.
@@ -92,12 +93,13 @@ def _rooted(plans: list[PairPlan]) -> tuple[list[PairPlan], list[int]]:
     own = np.array(lines)[:, None] == np.arange(len(plans))
     votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
     votes = np.where(votes, votes, [_stays(plans[k]) for k in lines])
+    resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
+    votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
     for k, plan in turned.items():
         rival = plan.half_round()
         if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= plan.strain + DEARER_END:
             turned[k] = rival
-    resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
     return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
 
 
@@ -107,10 +109,12 @@ def _ends(plan: PairPlan, side: int) -> Complexes:
     return (contour.second if side else contour.first)[[0, -1], 1]
 
 
-def _stays(line: PairPlan) -> int:
+def _stays(line: PairPlan, pivots: float = 0.0) -> int:
     """Whether an end of a line stays in its place: 1 as it runs, -1 if it ran the other way, 0 if neither or both."""
-    one, two, near = _ends(line, 0), _ends(line, 1), STAYS * line.body.size
-    runs, turned = (bool((np.abs(one - ends) < near).any()) for ends in (two, two[::-1]))
+    one, two = _ends(line, 0), _ends(line, 1)
+    gaps = np.abs(one - [two, two[::-1]])  # as it runs, and if it ran the other way
+    near = np.maximum(STAYS * line.body.size, pivots * gaps[:, ::-1])
+    runs, turned = (gaps < near).any(axis=1)
     return int(runs) - int(turned)
 
 

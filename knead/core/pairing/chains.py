@@ -11,7 +11,7 @@ from knead.core.geometry.bezier import Complexes, Floats, path_of
 from knead.core.geometry.similarity import as_complex
 from knead.core.model import Contour, Node, Shape
 
-GAP = 0.02  # a gap between two ends up to this share of the shorter stroke's length (or half the width) is no gap
+GAP = 0.04  # a gap between two ends up to this share of the shorter stroke's length (or the width of the thinner) is no gap
 BEND = np.cos(np.radians(50.0))  # how much a line may turn where one stroke ends and the next begins
 TINT = 0.05  # distance in OKLab up to which two strokes are of one colour
 
@@ -123,7 +123,7 @@ def _mates(strokes: Sequence[Shape], round_corners: bool) -> dict[int, int]:
     widths = np.array([shape.stroke.width if shape.stroke else 0.0 for shape in strokes])
     owner = np.arange(len(places)) // 2
     length = np.minimum(lengths[owner][:, None], lengths[owner][None])
-    slack = np.maximum(GAP * length, 0.5 * np.minimum(widths[owner][:, None], widths[owner][None])) + 1e-9
+    slack = np.maximum(GAP * length, np.minimum(widths[owner][:, None], widths[owner][None])) + 1e-9
     gap = np.abs(places[:, None] - places[None]) / slack
     meet = gap <= 1.0
     one, two = np.nonzero(meet & (owner[:, None] < owner[None]))
