@@ -114,8 +114,8 @@ def _stays(line: PairPlan, pivots: float = 0.0) -> int:
     one, two = _ends(line, 0), _ends(line, 1)
     gaps = np.abs(one - [two, two[::-1]])  # as it runs, and if it ran the other way
     near = np.maximum(STAYS * line.body.size, pivots * gaps[:, ::-1])
-    runs, turned = (gaps < near).any(axis=1)
-    return int(runs) - int(turned)
+    stays = gaps < near
+    return int(stays[0].any()) - int(stays[1].any())
 
 
 def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:

@@ -13,6 +13,7 @@ from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
+from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait, unlikeness
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
@@ -74,11 +75,18 @@ def pair_shapes(
         right.pop(pair.second or "", None)
     lines = chains(list(left.values())), chains(list(right.values()))
     lines, bound = _tied(lines, ties, left, right)
-    for chain, twin_chain in bound:
-        found.append(chained_pair(chain, twin_chain, TIE, TIED))
-    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second and not p.alone]
-    pairs = foremost(found + _by_likeness(*lines, settled, first, second), first.shapes, second.shapes)
-    free = [p for p in pairs if p.kind == "pair" and (p not in found or p.reason == TIED)]
+    by_ties = [chained_pair(chain, twin_chain, TIE, TIED) for chain, twin_chain in bound]
+    settled = [(one[p.first], two[p.second]) for p in found + by_ties if p.first and p.second and not p.alone]
+    likely = by_ties + _by_likeness(*lines, settled, first, second)
+
+    def of_arms(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
+        known = [(one[p.first], two[p.second]) for p in (*found, *rest) if p.first and p.second and not p.alone]
+        looks = [(portrait(a), portrait(b)) for a, b in known]
+        return _assigned(_sheet(arms, first, {}), _sheet(others, second, {}), looks).pairs
+
+    likely = by_junctions(likely, first.shapes, second.shapes, ties, of_arms)
+    pairs = foremost(found + likely, first.shapes, second.shapes)
+    free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
     pairs = with_lips(absorbed(pairs, first.shapes, second.shapes), first.shapes, second.shapes)
     return with_leftovers(pairs, first.shapes, second.shapes)
@@ -142,10 +150,11 @@ class _Sheet:
 def _sheet(lines: Sequence[Chain], drawing: Drawing, known: dict[tuple[str, ...], Portrait]) -> _Sheet:
     """The sheet of lines of a drawing; portraits are taken from those `known`, and put there."""
     depth = {s.id: k / max(len(drawing.shapes) - 1, 1) for k, s in enumerate(drawing.shapes)}
-    for chain in lines:
-        if chain.ids not in known:
-            known[chain.ids] = portrait(chain.whole()[0])
-    portraits = tuple(known[chain.ids] for chain in lines)
+    keys = [(*chain.ids, chain.lead.contours[0].nodes[0].id) for chain in lines]  # pieces have the id of the whole
+    for key, chain in zip(keys, lines, strict=True):
+        if key not in known:
+            known[key] = portrait(chain.whole()[0])
+    portraits = tuple(known[key] for key in keys)
     return _Sheet(tuple(lines), portraits, np.array([depth[chain.lead.id] for chain in lines]))
 
 

@@ -1,6 +1,6 @@
 """Open strokes that continue each other, end to end: one line, however it was cut when it was drawn."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -11,16 +11,25 @@ from knead.core.geometry.bezier import Complexes, Floats, path_of
 from knead.core.geometry.similarity import as_complex
 from knead.core.model import Contour, Node, Shape
 
-GAP = 0.04  # a gap between two ends up to this share of the shorter stroke's length (or the width of the thinner) is no gap
+GAP = 0.04  # a gap up to this share of the shorter stroke's length, or up to the width of the thinner, is no gap
 BEND = np.cos(np.radians(50.0))  # how much a line may turn where one stroke ends and the next begins
 TINT = 0.05  # distance in OKLab up to which two strokes are of one colour
 
 
 class Link(NamedTuple):
-    """A stroke in a chain, and whether the chain runs through it from its last node to its first."""
+    """A stroke in a chain, and whether the chain runs through it from its last node to its first.
+
+    It may be a piece of a stroke, which has the id of the whole.
+    """
 
     shape: Shape
     backwards: bool
+    piece: bool = False
+
+    @property
+    def turned(self) -> "Link":
+        """The same the other way."""
+        return self._replace(backwards=not self.backwards)
 
 
 @dataclass(frozen=True)
@@ -58,8 +67,9 @@ class Chain:
             return self.lead, [0, len(self.lead.contours[0].nodes) - 1], [0j]
         nodes: list[Node] = []
         starts, gaps = [], []
-        for shape, backwards in self.links:
-            own = [_turned(node) for node in shape.contours[0].nodes[::-1]] if backwards else shape.contours[0].nodes
+        for link in self.links:
+            own = list(link.shape.contours[0].nodes)
+            own = [_turned(node) for node in own[::-1]] if link.backwards else own
             if nodes:  # the two end nodes become one, at the place of the first
                 joint = nodes[-1].model_copy(update={"after": own[0].after, "kind": "corner"})
                 nodes[-1] = joint
@@ -87,13 +97,14 @@ def may_chain(shape: Shape) -> bool:
     )
 
 
-def chains(shapes: Sequence[Shape], round_corners: bool = False) -> list[Chain]:
+def chains(shapes: Sequence[Shape], round_corners: bool = False, last: Collection[int] = ()) -> list[Chain]:
     """Chain the strokes among shapes of one key; every shape is in one chain, in the order of its first.
 
-    A line may go on `round_corners`, too, where two strokes end and no third does.
+    A line may go on `round_corners`, too, where two strokes end and no third does. It does not at its `last` ends,
+    numbered 2 k (the first node of stroke k) and 2 k + 1 (its last).
     """
     strokes = [shape for shape in shapes if may_chain(shape)]
-    mates = _mates(strokes, round_corners)
+    mates = _mates(strokes, round_corners, last)
     found: dict[int, Chain] = {}
     taken: set[int] = set()
     ends = [k for k in range(2 * len(strokes)) if k not in mates]
@@ -111,21 +122,32 @@ def chains(shapes: Sequence[Shape], round_corners: bool = False) -> list[Chain]:
     return sorted([*found.values(), *others], key=lambda chain: places[id(chain.lead)])
 
 
-def _mates(strokes: Sequence[Shape], round_corners: bool) -> dict[int, int]:
-    """Which end continues in which: ends are numbered 2 k (first node of stroke k) and 2 k + 1 (its last)."""
-    if len(strokes) < 2:
-        return {}
+def reach(strokes: Sequence[Shape]) -> Floats:
+    """How far apart strokes may be that meet, shape (n, n)."""
     paths = [path_of(shape.contours[0]) for shape in strokes]
     lengths = np.array([float(np.linalg.norm(np.diff(path[:, [0, 3]], axis=1), axis=2).sum()) for path in paths])
+    widths = _widths(strokes)
+    return np.asarray(np.maximum(GAP * np.minimum.outer(lengths, lengths), np.minimum.outer(widths, widths)) + 1e-9)
+
+
+def ends_of(strokes: Sequence[Shape]) -> tuple[Complexes, Complexes]:
+    """Where strokes begin and end, and the unit directions from there into the open, shapes (2 n,)."""
+    paths = [path_of(shape.contours[0]) for shape in strokes]
     places = np.array([as_complex(end) for path in paths for end in (path[0, 0], path[-1, 3])])
     ways = np.array([way for path in paths for way in (_outward(path[0]), _outward(path[-1, ::-1]))])
-    paints = np.array([_paint(shape) for shape in strokes])
-    widths = np.array([shape.stroke.width if shape.stroke else 0.0 for shape in strokes])
+    return places, ways
+
+
+def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int]) -> dict[int, int]:
+    """Which end continues in which."""
+    if len(strokes) < 2:
+        return {}
+    places, ways = ends_of(strokes)
+    paints, widths = np.array([_paint(shape) for shape in strokes]), _widths(strokes)
     owner = np.arange(len(places)) // 2
-    length = np.minimum(lengths[owner][:, None], lengths[owner][None])
-    slack = np.maximum(GAP * length, np.minimum(widths[owner][:, None], widths[owner][None])) + 1e-9
-    gap = np.abs(places[:, None] - places[None]) / slack
+    gap = np.abs(places[:, None] - places[None]) / reach(strokes)[np.ix_(owner, owner)]
     meet = gap <= 1.0
+    meet[list(last)] = meet[:, list(last)] = False
     one, two = np.nonzero(meet & (owner[:, None] < owner[None]))
     straight = -np.real(ways[one] * np.conj(ways[two]))
     own, other = widths[owner[one]] + 1e-6, widths[owner[two]] + 1e-6
@@ -152,6 +174,10 @@ def _outward(segment: Floats) -> complex:
     steps = z[0] - z[1:]
     far = steps[np.abs(steps) > 1e-9 * (np.abs(steps).max() + 1e-12)]
     return complex(far[0] / abs(far[0])) if len(far) else 0j
+
+
+def _widths(strokes: Sequence[Shape]) -> Floats:
+    return np.array([shape.stroke.width if shape.stroke else 0.0 for shape in strokes])
 
 
 def _paint(shape: Shape) -> Floats:

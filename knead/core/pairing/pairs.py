@@ -5,15 +5,19 @@ from typing import Literal
 
 import numpy as np
 
+from knead.core.geometry.shut import closed
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Shape
+from knead.core.outline.matching import match
 from knead.core.pairing.chains import Chain, may_chain
-from knead.core.pairing.likeness import portrait
+from knead.core.pairing.cutting import piece_of
 
 TIED, TIE = (
     "tied by a hint",
     0.94,
 )  # why shapes are a pair that a hint ties, and how sure that is: they may still divide
+AT_NODE = 0.01  # a node so near to where a ring is to begin, by its length, is there
+NO_TIES = np.zeros((0, 2))
 Kind = Literal["pair", "recut", "joins", "divides"]
 
 
@@ -75,7 +79,7 @@ def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) ->
     one, two = _stand(first), _stand(second)
     if all(may_chain(stand.form) and track_of(stand.form.contours[0]).is_ring for stand in (one, two)):
         two = _begun_as(two, one)
-    if len(one.shapes) == len(two.shapes) == 1:
+    if len(one.shapes) == len(two.shapes) == 1 and not any(link.piece for link in (*first.links, *second.links)):
         return ShapePair(first.lead.id, second.lead.id, confidence, reason)
     counts = f"{_strokes(len(first.links))} of the first key and {len(second.links)} of the second are one line"
     return ShapePair(one.shapes[0], two.shapes[0], confidence, f"{counts}; {reason}", "recut", one, two)
@@ -87,13 +91,13 @@ def _stand(chain: Chain) -> Stand:
 
 
 def _begun_as(ring: Stand, like: Stand) -> Stand:
-    """A ring of strokes begun at the node that lies where another ring begins; perhaps a stroke is cut in two there."""
-    looks = portrait(ring.form), portrait(like.form)
-    nodes = ring.form.contours[0].nodes
-    places = (np.array([complex(*node.at) for node in nodes]) - looks[0].centre) / max(looks[0].size, 1e-9)
-    start = (complex(*like.form.contours[0].nodes[0].at) - looks[1].centre) / max(looks[1].size, 1e-9)
-    k, last = int(np.argmin(np.abs(places[:-1] - start))), len(nodes) - 1
-    if k == 0:
+    """A ring of strokes begun where another ring begins that is laid on it; perhaps a stroke is cut in two there."""
+    outlines = [track_of(closed(stand.form.contours[0])) for stand in (like, ring)]
+    way = match(outlines[0], outlines[1], NO_TIES)
+    share = np.interp([1.0], way.first, way.second)
+    ring, k = _with_node(ring, float(outlines[1].params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
+    nodes, last = ring.form.contours[0].nodes, ring.starts[-1]
+    if k in (0, last):
         return ring
     joint = nodes[-1].model_copy(update={"after": nodes[0].after, "kind": "corner"})
     end = nodes[k].model_copy(update={"id": f"{nodes[k].id}+"})
@@ -106,6 +110,22 @@ def _begun_as(ring: Stand, like: Stand) -> Stand:
         later = [(0, earlier[-1][1], 0j), *later]
     starts, shapes, gaps = zip(*later, *earlier, strict=True)
     return Stand(form, shapes, (*starts, last), gaps)
+
+
+def _with_node(ring: Stand, param: float) -> tuple[Stand, int]:
+    """A ring of strokes with a node at a parameter, and the index of that; one that is very near to it does."""
+    last = ring.starts[-1]
+    param = min(param, float(last))
+    near = int(np.round(param))
+    track = track_of(ring.form.contours[0])
+    if abs(np.diff(track.shares(np.array([param, near])))[0]) < AT_NODE:
+        return ring, near
+    before, after = piece_of(ring.form, 0.0, param), piece_of(ring.form, param, last)
+    nodes = before.contours[0].nodes
+    nodes = (*nodes[:-1], nodes[-1].model_copy(update={"after": after.contours[0].nodes[0].after}))
+    form = ring.form.model_copy(update={"contours": (Contour(nodes=nodes + after.contours[0].nodes[1:]),)})
+    starts = tuple(start + (start >= param) for start in ring.starts)
+    return replace(ring, form=form, starts=starts), len(nodes) - 1
 
 
 def _strokes(count: int) -> str:

@@ -13,10 +13,11 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.color import unlike
-from knead.core.geometry.bezier import Complexes, Floats, contour_of, cut, path_of
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
-from knead.core.model import Contour, Shape
+from knead.core.model import Shape
+from knead.core.pairing.cutting import at_nodes, piece_of
 from knead.core.pairing.pairs import Kind, ShapePair, Stand
 
 NEAR = 0.02  # how far off a line what lies along it may be, by the line's extent
@@ -25,7 +26,6 @@ COVER = 0.5  # how much of a line its parts must cover together
 PART = 0.98  # what is longer than this, by the line, is no part of it
 OVERLAP = 0.02  # by how much of the line parts may overlap
 MOST, AT_END = 0.7, 0.01  # a part may go on past an end of an open line, but most of it must lie along it
-AT_NODE = 1e-3  # a cut nearer to a node than this share of a segment is there
 SEEN, FEW = 257, 17  # places at which a line, and a part of it, are seen
 SHADE = 0.1  # how far apart the colours of a line and its parts may be
 SKEWED = 0.2  # by how much the length of a part and that of what it lies along may differ
@@ -153,21 +153,4 @@ def _pieces(whole: Shape, parts: Sequence[_Part]) -> list[Shape]:
     else:
         shares = np.concatenate([[0.0], middles, [1.0]])
     params = track_of(contour).params_at(shares)
-    params = np.where(np.abs(params - np.round(params)) < AT_NODE, np.round(params), params)
-    return [
-        whole.model_copy(update={"contours": (_stretch(whole, start, end),)})
-        for start, end in pairwise(params.tolist())
-    ]
-
-
-def _stretch(whole: Shape, start: float, end: float) -> Contour:
-    """A line from one parameter to another. Its own nodes keep their ids; those at cuts have ids of their own."""
-    (contour,) = whole.contours
-    own, count = contour.nodes, len(contour.nodes)
-    params = np.concatenate([[start], np.arange(np.floor(start) + 1, np.ceil(end)), [end]])
-    nodes = [own[int(param) % count] for param in params.tolist()]
-    for k in (0, -1):
-        if contour.closed or params[k] not in (0.0, count - 1.0):
-            nodes[k] = nodes[k].model_copy(update={"id": f"{whole.id}.{start:.6f}.{k % 2}", "kind": "smooth"})
-    weights = np.interp(np.mod(params, count), np.arange(count + 1), [node.weight for node in (*own, own[0])])
-    return contour_of(cut(path_of(contour), params), False, nodes, weights.tolist())
+    return [piece_of(whole, start, end) for start, end in pairwise(at_nodes(params).tolist())]
