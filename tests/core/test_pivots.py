@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable
 
+import numpy as np
 import pytest
 import shapely
 from hypothesis import given, settings
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Node, Shape, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, stroked, turned
+from tests.forms import backwards, begun_at, by_hand, drawing, ellipse, filled, outline, polygon, stroked, turned
 
 Thing = Callable[[], list[Shape]]
 
@@ -162,3 +163,16 @@ def test_lines_turn_about_the_middle_of_what_they_span_wherever_most_of_them_are
     )
     half = {shape.id: shape for shape in plan_span(drawing(*first), drawing(*second), Take()).at(0.5).shapes}
     assert max(off(half[line.id], own) for line, own in zip(lines, true, strict=True)) < 5.0  # of some 470
+
+
+@given(hand=st.integers(0, 200), length=st.floats(60, 100))
+def test_a_lone_stalk_bends_about_its_foot_although_no_hand_meets_it_again_exactly(hand: int, length: float) -> None:
+    noise = np.random.default_rng(hand)
+    upright = Node(at=(40, 180), before=(40, 180), after=(60, 140)), Node(at=(50, 40), before=(60, 100), after=(50, 40))
+    over = (
+        Node(at=(40, 180), before=(40, 180), after=(60, 140)),
+        Node(at=(65 + length, 110), before=(length, 110), after=(65 + length, 110)),
+    )
+    first, second = (drawing(stroked(by_hand(Contour(nodes=nodes), noise, 1.2))) for nodes in (upright, over))
+    (half,) = plan_span(first, second, Take()).at(0.5).shapes
+    assert shapely.LineString(outline(half.contours[0])).distance(shapely.Point(40, 180)) < 6

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Take
-from tests.forms import backwards, drawing, outline, polygon, stroked
+from tests.forms import backwards, by_hand, drawing, outline, polygon, stroked
 
 HOUSE = np.array([40 + 160j, 100 + 40j, 160 + 100j, 170 + 160j, 110 + 190j])
 TALLER = np.array([30 + 170j, 90 + 10j, 150 + 90j, 180 + 170j, 110 + 200j])
@@ -48,6 +48,36 @@ def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
     ends = np.array([shape.contours[0].nodes[k].at for shape in half.shapes for k in (0, -1)]) @ [1, 1j]
     gaps = np.abs(np.subtract.outer(ends, ends)) + 1e9 * np.eye(len(ends))
     assert gaps.min(axis=1).max() < 2, "and it stays shut"
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.sets(st.integers(0, 4), min_size=1, max_size=4),
+    st.sets(st.integers(0, 4), min_size=1, max_size=4),
+    st.floats(-120, 120),
+    st.booleans(),
+)
+def test_a_ring_of_strokes_that_turns_keeps_its_form_wherever_it_was_begun(
+    one: set[int], two: set[int], degrees: float, flipped: bool
+) -> None:
+    middle, turn = HOUSE.mean(), np.exp(1j * np.radians(degrees))
+    first, second = (
+        strokes(middle + turns * (HOUSE - middle), sorted(cuts), redrawn)
+        for turns, cuts, redrawn in ((1.0, one, False), (turn, two, flipped))
+    )
+    half = plan_span(first, second, Take()).at(0.5)
+    meant = strokes(middle + np.sqrt(turn) * (HOUSE - middle), [0])
+    assert drawn(half).hausdorff_distance(drawn(meant)) < 1
+
+
+@pytest.mark.parametrize("hand", range(12))
+def test_strokes_that_a_hand_did_not_quite_join_are_one_line(hand: int) -> None:
+    noise = np.random.default_rng(hand)
+    rows = [[(20, 100), (80, 90), (130, 96)], [(130, 96), (190, 100), (240, 92)], [(240, 92), (300, 86), (360, 100)]]
+    parts = [stroked(by_hand(polygon(row, closed=False), noise, 1.2), width=4) for row in rows]
+    line = stroked(polygon([(20, 160), (130, 140), (240, 170), (360, 150)], closed=False), width=4)
+    (pair,) = plan_span(drawing(*parts), drawing(line), Take()).pairs
+    assert pair.pair.firsts == tuple(part.id for part in parts)
 
 
 ZIGZAG = np.array([50 + 180j, 60 + 90j, 70 + 150j, 90 + 40j, 100 + 150j, 120 + 30j, 130 + 150j, 150 + 60j, 150 + 180j])

@@ -78,18 +78,33 @@ def pair_shapes(
     by_ties = [chained_pair(chain, twin_chain, TIE, TIED) for chain, twin_chain in bound]
     settled = [(one[p.first], two[p.second]) for p in found + by_ties if p.first and p.second and not p.alone]
     likely = by_ties + _by_likeness(*lines, settled, first, second)
-
-    def of_arms(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
-        known = [(one[p.first], two[p.second]) for p in (*found, *rest) if p.first and p.second and not p.alone]
-        looks = [(portrait(a), portrait(b)) for a, b in known]
-        return _assigned(_sheet(arms, first, {}), _sheet(others, second, {}), looks).pairs
-
-    likely = by_junctions(likely, first.shapes, second.shapes, ties, of_arms)
+    likely = _by_arms(likely, found, first, second, ties)
     pairs = foremost(found + likely, first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
     pairs = with_lips(absorbed(pairs, first.shapes, second.shapes), first.shapes, second.shapes)
     return with_leftovers(pairs, first.shapes, second.shapes)
+
+
+def _by_arms(
+    likely: list[ShapePair],
+    found: Sequence[ShapePair],
+    first: Drawing,
+    second: Drawing,
+    ties: Sequence[tuple[str, str]],
+) -> list[ShapePair]:
+    """The likely pairs, with strokes that meet in threes paired by the arms that meet; those `found` before stand."""
+    one, two = ({s.id: s for s in side.shapes} for side in (first, second))
+    looks: dict[tuple[str, str], tuple[Portrait, Portrait]] = {}
+
+    def look(a: str, b: str) -> tuple[Portrait, Portrait]:
+        return looks.get((a, b)) or looks.setdefault((a, b), (portrait(one[a]), portrait(two[b])))
+
+    def assigned(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
+        known = [look(p.first, p.second) for p in (*found, *rest) if p.first and p.second and not p.alone]
+        return _assigned(_sheet(arms, first, {}), _sheet(others, second, {}), known).pairs
+
+    return by_junctions(likely, first.shapes, second.shapes, ties, assigned)
 
 
 def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tuple[str, str]]) -> list[ShapePair]:

@@ -152,8 +152,10 @@ def _cuts(strokes: Sequence[Shape], slack: Floats) -> list[list[float]]:
 
 def _merged(params: list[float], track: Track) -> list[float]:
     """Parameters of cuts in their order, those that are near each other as one."""
+    if not params:
+        return []
     shares = np.sort(track.shares(np.array(params)))
-    rows = np.split(shares, np.flatnonzero(np.diff(shares) > AT_END) + 1) if params else []
+    rows = np.split(shares, np.flatnonzero(np.diff(shares) > AT_END) + 1)
     means = np.array([row.mean() for row in rows])
     return list(at_nodes(track.params_at(means)).tolist())
 
@@ -176,18 +178,21 @@ def _places(meet: NDArray[np.bool_]) -> Ints:
 
 
 def _groups(pairs: Sequence[ShapePair], nets: tuple[_Net, _Net]) -> list[list[ShapePair]]:
-    """Pairs whose strokes meet in either key, or are one arm there."""
+    """Pairs whose strokes meet in either key, or are one arm there; some of them meet in both."""
     label = np.arange(len(pairs))
     owners = (
         {a: k for k, p in enumerate(pairs) for a in p.firsts},
         {b: k for k, p in enumerate(pairs) for b in p.seconds},
     )
+    met: list[list[int]] = []
     for net, owner in zip(nets, owners, strict=True):
-        meet = [{end // 2 for end in ends} for ends in net.meetings] + [{k} for k in range(len(net.arms))]
-        for arms in meet:
-            own = [owner[name] for k in arms for name in net.arms[k].ids]
+        arms = [[owner[name] for name in arm.ids] for arm in net.arms]
+        meetings = [[k for end in ends for k in arms[end // 2]] for ends in net.meetings]
+        for own in meetings + arms:
             label[np.isin(label, label[own])] = label[own].min()
-    return [[pairs[k] for k in np.flatnonzero(label == each).tolist()] for each in np.unique(label).tolist()]
+        met.append([own[0] for own in meetings])
+    both = np.intersect1d(label[met[0]], label[met[1]])
+    return [[pairs[k] for k in np.flatnonzero(label == each).tolist()] for each in both.tolist()]
 
 
 def _anew(
@@ -197,7 +202,7 @@ def _anew(
 ) -> list[ShapePair] | None:
     """Pairs by arms of all that a group of pairs is made of, if that is plainly better."""
     one, two = nets[0].of({a for p in group for a in p.firsts}), nets[1].of({b for p in group for b in p.seconds})
-    if len(one.arms) != len(two.arms) or not one.meetings or not two.meetings:
+    if len(one.arms) != len(two.arms):
         return None
     rows = assigned(one.arms, two.arms)
     mates = _mates(one, two, dict(zip(rows.rows.tolist(), rows.columns.tolist(), strict=True)))

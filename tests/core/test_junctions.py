@@ -1,0 +1,74 @@
+"""Lines that meet in threes: which goes on in which is a matter of how each key was drawn, not of what is drawn."""
+
+import cmath
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Drawing, Hint, HintEnd, Point, Take
+from tests.forms import backwards, by_hand, drawing, outline, polygon, stroked
+
+FORK = complex(150, 170)
+# a trunk, t, and its branches: strokes through the fork, or that end there
+CUTS = ("tl r", "tr l", "lr t", "t l r")
+
+
+def tree(left: float, right: float, cut: str, hand: int = 0) -> Drawing:
+    """A tree whose branches lean by these angles in degrees, drawn in these strokes by a more or less steady hand."""
+    tips = {
+        "t": FORK + 110j,
+        **{name: FORK - 90j * cmath.rect(1, math.radians(a)) for name, a in (("l", left), ("r", right))},
+    }
+    rows = [[tips[name[0]], FORK, *(tips[other] for other in name[1:])] for name in cut.split()]
+    noise = np.random.default_rng(hand)
+    lines = [
+        by_hand(polygon([(z.real, z.imag) for z in row], closed=False), noise, 1.5 if hand else 0.0) for row in rows
+    ]
+    return drawing(*(stroked(backwards(line) if hand % 2 else line, width=5) for line in lines))
+
+
+def drawn(key: Drawing) -> shapely.Geometry:
+    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
+
+
+@given(one=st.sampled_from(CUTS), two=st.sampled_from(CUTS), hand=st.integers(0, 50))
+@example("tl r", "t l r", 0)
+@example("tl r", "tr l", 0)
+@settings(max_examples=30, deadline=None)
+def test_a_branch_stays_on_its_side_however_the_tree_was_drawn(one: str, two: str, hand: int) -> None:
+    first, second = tree(-20, 40, one, hand), tree(-45, 15, two, 2 * hand)
+    plan = plan_span(first, second, Take())
+    assert drawn(plan.at(0.5)).hausdorff_distance(drawn(tree(-32.5, 27.5, "t l r"))) < 8
+    for t, key in ((0.0, first), (1.0, second)):
+        assert drawn(plan.at(t)).hausdorff_distance(drawn(key)) < 0.1
+
+
+def test_what_is_drawn_through_a_fork_in_a_key_is_one_line_and_other_strokes_end_there() -> None:
+    first, second = tree(-20, 40, "tl r"), tree(-45, 15, "tr l")
+    (through, branch), (also_through, other) = ([s.id for s in key.shapes] for key in (first, second))
+    left_is_a_part = {((through, branch), (also_through,)), ((through,), (other,))}
+    assert {(pair.pair.firsts, pair.pair.seconds) for pair in plan_span(first, second, Take()).pairs} == left_is_a_part
+    # and a hint between the tips of the left branches, one of which is drawn through the fork, leaves it so
+    tips = HintEnd(shape=through, at=at(first, 0, -1)), HintEnd(shape=other, at=at(second, 1, -1))
+    plan = plan_span(first, second, Take(hints=(Hint(id="h", first=tips[0], second=tips[1]),)))
+    assert {(pair.pair.firsts, pair.pair.seconds) for pair in plan.pairs} == left_is_a_part
+    assert plan.troubles == ()
+
+
+@pytest.mark.parametrize("crossed", [False, True])
+def test_a_hint_says_what_becomes_what_where_lines_meet(crossed: bool) -> None:
+    first, second = tree(-20, 40, "t l r"), tree(-45, 15, "t l r")
+    right, goal = first.shapes[2], second.shapes[1 if crossed else 2]
+    tips = HintEnd(shape=right.id, at=at(first, 2, -1)), HintEnd(shape=goal.id, at=at(second, 1 if crossed else 2, -1))
+    plan = plan_span(first, second, Take(hints=(Hint(id="h", first=tips[0], second=tips[1]),)))
+    assert any(right.id in pair.pair.firsts and goal.id in pair.pair.seconds for pair in plan.pairs)
+    assert plan.troubles == ()
+
+
+def at(key: Drawing, stroke: int, node: int) -> Point:
+    return key.shapes[stroke].contours[0].nodes[node].at
