@@ -124,6 +124,7 @@ test.each([
   [{ kind: "divides" as const, confidence: 0.5 }, "a piece of what divides, fairly sure"],
   [{ kind: "joins" as const }, "joins with others, sure"],
   [{ kind: "recut" as const, firsts: ["a", "b"], seconds: ["c"] }, "one line, cut 2 and 1, sure"],
+  [{ kind: "recut" as const, firsts: ["a"], seconds: ["c"] }, "one line, cut differently, sure"],
 ])("a pair says how sure it is and what becomes of it: %j", (changes, words) => {
   expect(row(changes)).toContain(words);
 });

@@ -19,8 +19,10 @@ function words(pair: PairView, surely: string): string {
   if (!pair.first) return "appears";
   if (pair.kind === "divides") return `a piece of what divides, ${surely}`;
   if (pair.kind === "joins") return `joins with others, ${surely}`;
-  if (pair.kind === "recut")
-    return `one line, cut ${pair.firsts.length} and ${pair.seconds.length}, ${surely}`;
+  if (pair.kind === "recut") {
+    const [one, two] = [pair.firsts.length, pair.seconds.length];
+    return `one line, cut ${one + two > 2 ? `${one} and ${two}` : "differently"}, ${surely}`;
+  }
   return `${surely}, ${pair.way}`;
 }
 

@@ -81,8 +81,7 @@ def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) ->
         two = _begun_as(two, one)
     if len(one.shapes) == len(two.shapes) == 1 and not any(link.piece for link in (*first.links, *second.links)):
         return ShapePair(first.lead.id, second.lead.id, confidence, reason)
-    counts = f"{_strokes(len(first.links))} of the first key and {len(second.links)} of the second are one line"
-    return ShapePair(one.shapes[0], two.shapes[0], confidence, f"{counts}; {reason}", "recut", one, two)
+    return ShapePair(one.shapes[0], two.shapes[0], confidence, f"{_cut(first, second)}; {reason}", "recut", one, two)
 
 
 def _stand(chain: Chain) -> Stand:
@@ -128,5 +127,9 @@ def _with_node(ring: Stand, param: float) -> tuple[Stand, int]:
     return replace(ring, form=form, starts=starts), len(nodes) - 1
 
 
-def _strokes(count: int) -> str:
-    return "1 stroke" if count == 1 else f"{count} strokes"
+def _cut(first: Chain, second: Chain) -> str:
+    """How a line is drawn in both keys, in words."""
+    one, two = len(first.links), len(second.links)
+    if one == two == 1:
+        return "one line that is cut differently in the two keys"
+    return f"{one} stroke{'s' if one > 1 else ''} of the first key and {two} of the second are one line"
