@@ -1,0 +1,191 @@
+"""The strokes of a key as a net: cut into arms where others end on them, and put together where two just go on."""
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from itertools import groupby, pairwise
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.similarity import as_complex, as_points
+from knead.core.geometry.track import Track, track_of
+from knead.core.model import Shape
+from knead.core.pairing.chains import Chain, Link, chains, ends_of, reach
+from knead.core.pairing.cutting import at_nodes, piece_of
+
+WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
+SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
+ALONG = np.array([0.0, 0.3, 0.7, 1.0])  # its ends, and how far from them an arm shows which way it goes
+POINTS = (0, 4)  # what Shapely calls a point, and several
+
+Cuts = tuple[tuple[int, float], ...]  # numbers of strokes, and the parameters at which they are cut
+
+
+@dataclass(frozen=True)
+class Net:
+    """The strokes of a key as arms. Arm k begins at its end 2 k, and ends at its end 2 k + 1.
+
+    `wholes` are the strokes by their ids. `places` says in which place, where three or more ends meet, each end is: -1
+    in none. `ways` are the directions from the ends into the open, `leans` those in which the arms go on from there,
+    and a stroke is drawn through each pair in `drawn`.
+    """
+
+    wholes: dict[str, Shape]
+    arms: tuple[Chain, ...]
+    places: Ints
+    ways: Complexes
+    leans: Complexes
+    drawn: frozenset[tuple[int, int]]
+
+    @property
+    def meetings(self) -> list[list[int]]:
+        """The ends that meet in each place, in their order around it."""
+        order = np.argsort(np.angle(self.leans))
+        return [
+            order[self.places[order] == place].tolist() for place in np.unique(self.places[self.places >= 0]).tolist()
+        ]
+
+    @property
+    def pieces(self) -> Counter[str]:
+        """Into how many pieces each stroke is cut."""
+        return Counter(name for arm in self.arms for name in arm.ids)
+
+    def run(self, ends: Iterable[int]) -> Chain:
+        """The line through arms, by the ends at which it enters them; pieces that make a whole stroke are that."""
+        links: list[Link] = []
+        for end in ends:
+            own = self.arms[end // 2].links
+            links += [link.turned for link in own[::-1]] if end % 2 else own
+        found: list[Link] = []
+        for name, group in groupby(links, key=lambda link: link.shape.id):
+            row = list(group)
+            found += [Link(self.wholes[name], row[0].backwards)] if len(row) == self.pieces[name] else row
+        return Chain(tuple(found))
+
+    def straight(self, end: int, other: int) -> float:
+        """How straight on it goes from one end to another, -1 to 1."""
+        return -float((self.ways[end] * np.conj(self.ways[other])).real)
+
+    def along(self, line: Shape, names: Sequence[str]) -> list[int]:
+        """The arms of which a line of strokes is made, in their order along it."""
+        own = [k for k, arm in enumerate(self.arms) if set(names).issuperset(arm.ids)]
+        path = shapely.LineString(as_points(track_of(line.contours[0]).sketch(SEEN)))
+        middles = [track_of(self.arms[k].whole()[0].contours[0]).sketch(np.array([0.5])) for k in own]
+        return [own[k] for k in np.argsort([path.project(shapely.Point(z.real, z.imag)) for (z,) in middles]).tolist()]
+
+
+def net_of(strokes: Sequence[Shape]) -> Net:
+    """The net of strokes that are cut where others end on them."""
+    return _net(strokes, [cuts for cuts, ends in _spots(strokes) if ends])
+
+
+def nets_of(strokes: Sequence[Shape]) -> list[Net]:
+    """The net of strokes, and those with one spot taken otherwise: a hand that touches a hip by chance cuts nothing,
+
+    and where strokes just cross they may be cut, too.
+    """
+    spots = _spots(strokes)
+    plain = [cuts for cuts, ends in spots if ends]
+    others = [[c for c in plain if c is not cuts] if ends else [*plain, cuts] for cuts, ends in spots]
+    return [_net(strokes, each) for each in (plain, *others)]
+
+
+def _net(strokes: Sequence[Shape], spots: Sequence[Cuts]) -> Net:
+    slack = WIDER * reach(strokes)
+    pieces = [
+        _pieces(stroke, [param for cuts in spots for number, param in cuts if number == k])
+        for k, stroke in enumerate(strokes)
+    ]
+    atoms = [piece for own in pieces for piece in own]
+    of = np.repeat(np.arange(len(strokes)), [len(own) for own in pieces])
+    ends, ways = ends_of(atoms)
+    owner = of[np.arange(2 * len(atoms)) // 2]
+    places = _labels(np.abs(ends[:, None] - ends) <= slack[np.ix_(owner, owner)])
+    places = np.where(np.bincount(places, minlength=len(places))[places] > 2, places, -1)
+    arms = chains(atoms, True, np.flatnonzero(places >= 0).tolist())
+    number = {id(atom): k for k, atom in enumerate(atoms)}
+    at = np.array([end for arm in arms for end in _ends(arm, number)], dtype=np.int64)
+    end_of = {end: k for k, end in enumerate(at.tolist())}
+    drawn = [(e, e + 1) for e in range(1, len(owner) - 1, 2) if owner[e] == owner[e + 1] and places[e] >= 0]
+    cut = {stroke.id for stroke, own in zip(strokes, pieces, strict=True) if len(own) > 1}
+    marked = [Chain(tuple(link._replace(piece=link.shape.id in cut) for link in arm.links)) for arm in arms]
+    wholes = {stroke.id: stroke for stroke in strokes}
+    through = frozenset((end_of[a], end_of[b]) for a, b in drawn)
+    leans = np.array([lean for arm in arms for lean in _leans(arm)])
+    return Net(wholes, tuple(marked), places[at], ways[at], leans, through)
+
+
+def _leans(arm: Chain) -> tuple[complex, complex]:
+    """In which directions an arm goes on from its ends, some way along it: a hand may turn off at once."""
+    start, soon, late, end = track_of(arm.whole()[0].contours[0]).sketch(ALONG).tolist()
+    return soon - start, late - end
+
+
+def _ends(arm: Chain, number: dict[int, int]) -> tuple[int, int]:
+    """At which ends of which pieces an arm begins and ends."""
+    start, end = arm.links[0], arm.links[-1]
+    return 2 * number[id(start.shape)] + start.backwards, 2 * number[id(end.shape)] + (not end.backwards)
+
+
+def _spots(strokes: Sequence[Shape]) -> list[tuple[Cuts, bool]]:
+    """Where strokes may be cut, and whether others end there that do not just go on in a third."""
+    slack = WIDER * reach(strokes)
+    tracks = [track_of(stroke.contours[0]) for stroke in strokes]
+    lines = np.array([shapely.LineString(as_points(track.sketch(SEEN))) for track in tracks])
+    tree = shapely.STRtree(lines)
+    number = {id(stroke): k for k, stroke in enumerate(strokes)}
+    loose = {end for chain in chains(strokes) for end in _ends(chain, number)}
+    ends = ends_of(strokes)[0]
+    contacts: list[tuple[complex, int, float, bool]] = []
+    far = 2.0 * np.repeat(slack.diagonal(), 2)  # lines are seen roughly
+    points = shapely.points(as_points(ends))
+    for end, k in zip(*tree.query(points, predicate="dwithin", distance=far).tolist(), strict=True):
+        if k != end // 2:
+            z = complex(ends[end])
+            param, gap = tracks[k].nearest(as_points(ends[end]))
+            if gap <= slack[end // 2, k] < np.abs(ends[2 * k : 2 * k + 2] - z).min():
+                contacts.append((z, k, param, end in loose))
+    for i, k in zip(*tree.query(lines, predicate="crosses").tolist(), strict=True):
+        common = lines[i].intersection(lines[k])
+        for z in as_complex(shapely.get_coordinates(common)).tolist() if common.geom_type in POINTS else ():
+            if np.abs(np.concatenate([ends[2 * i : 2 * i + 2], ends[2 * k : 2 * k + 2]]) - z).min() > slack[i, k]:
+                contacts.append((z, k, tracks[k].nearest(as_points(np.array(z)))[0], False))
+    return _gathered(contacts, tracks, slack.diagonal())
+
+
+def _gathered(
+    contacts: Sequence[tuple[complex, int, float, bool]], tracks: Sequence[Track], slack: Floats
+) -> list[tuple[Cuts, bool]]:
+    """Contacts that are near each other as one spot, at which a stroke is cut once."""
+    z = np.array([contact[0] for contact in contacts])
+    reaches = slack[[contact[1] for contact in contacts]] if contacts else np.zeros(0)
+    labels = _labels(np.abs(z[:, None] - z) <= np.minimum.outer(reaches, reaches))
+    found = []
+    for label in np.unique(labels).tolist():
+        own = [contacts[k] for k in np.flatnonzero(labels == label).tolist()]
+        cuts = []
+        for k in sorted({contact[1] for contact in own}):
+            shares = tracks[k].shares(np.array([param for _, stroke, param, _ in own if stroke == k]))
+            (param,) = at_nodes(tracks[k].params_at(shares.mean(keepdims=True))).tolist()
+            cuts.append((k, param))
+        found.append((tuple(cuts), any(contact[3] for contact in own)))
+    return found
+
+
+def _pieces(stroke: Shape, params: Sequence[float]) -> list[Shape]:
+    """A stroke, cut at parameters."""
+    stops = [0.0, *sorted(params), len(stroke.contours[0].nodes) - 1.0]
+    return [piece_of(stroke, *stop) for stop in pairwise(stops)] if params else [stroke]
+
+
+def _labels(meet: NDArray[np.bool_]) -> Ints:
+    """Numbers that are the same for those that meet, if through others, shape (n,)."""
+    label = np.arange(len(meet))
+    while True:
+        least = np.where(meet, label, len(meet)).min(axis=1, initial=len(meet))
+        if np.array_equal(least, label):
+            return label
+        label = least
