@@ -2,6 +2,7 @@
 
 import cmath
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import pytest
@@ -68,6 +69,41 @@ def test_a_hint_says_what_becomes_what_where_lines_meet(crossed: bool) -> None:
     plan = plan_span(first, second, Take(hints=(Hint(id="h", first=tips[0], second=tips[1]),)))
     assert any(right.id in pair.pair.firsts and goal.id in pair.pair.seconds for pair in plan.pairs)
     assert plan.troubles == ()
+
+
+STANDS = {
+    "neck": 200 + 60j, "hip": 200 + 180j, "left foot": 150 + 300j, "right foot": 240 + 300j,
+    "left elbow": 150 + 110j, "left hand": 130 + 165j, "right elbow": 245 + 110j, "right hand": 275 + 160j,
+}  # fmt: skip
+POINTS = STANDS | {
+    "left elbow": 140 + 125j, "left hand": 199 + 150j, "right hand": 290 + 150j, "right foot": 255 + 296j,
+}  # fmt: skip
+LEFT_ARM, RIGHT_ARM = ("left hand", "left elbow", "neck"), ("right hand", "right elbow", "neck")
+LEFT_LEG, RIGHT_LEG = ("hip", "left foot"), ("hip", "right foot")
+DRAWN = (
+    ((*LEFT_ARM, *RIGHT_LEG), RIGHT_ARM, LEFT_LEG),
+    ((*RIGHT_ARM, *LEFT_LEG), LEFT_ARM, RIGHT_LEG),
+    ((*LEFT_ARM, *RIGHT_ARM[1::-1]), ("neck", *LEFT_LEG), RIGHT_LEG),
+    (LEFT_ARM, RIGHT_ARM, ("neck", "hip"), LEFT_LEG, RIGHT_LEG),
+)
+
+
+def figure(joints: dict[str, complex], strokes: Sequence[Sequence[str]]) -> Drawing:
+    rows = [[(joints[name].real, joints[name].imag) for name in stroke] for stroke in strokes]
+    return drawing(*(stroked(polygon(row, closed=False), width=5) for row in rows))
+
+
+@pytest.mark.parametrize("two", DRAWN)
+@pytest.mark.parametrize("one", DRAWN)
+@pytest.mark.parametrize("back", [False, True])
+def test_a_figure_of_lines_goes_from_pose_to_pose_however_it_was_drawn(
+    one: Sequence[Sequence[str]], two: Sequence[Sequence[str]], back: bool
+) -> None:
+    """When it points, its other hand touches its back by chance: that is no joint."""
+    poses = (POINTS, STANDS) if back else (STANDS, POINTS)
+    half = plan_span(figure(poses[0], one), figure(poses[1], two), Take()).at(0.5)
+    meant = {name: 0.5 * (STANDS[name] + POINTS[name]) for name in STANDS}
+    assert drawn(half).hausdorff_distance(drawn(figure(meant, DRAWN[-1]))) < 16  # arms swing, so their tips are off
 
 
 def at(key: Drawing, stroke: int, node: int) -> Point:

@@ -13,19 +13,22 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Shape
-from knead.core.pairing.chains import Chain, may_chain
+from knead.core.pairing.chains import Chain, Link, may_chain
 from knead.core.pairing.net import Net, net_of, nets_of
-from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
+from knead.core.pairing.pairs import TIE, ShapePair, chained_pair, form_in
 from knead.core.pairing.rounds import Rows
 
 GAIN = 0.3  # how much must be saved
 FEW = 40  # of more strokes only the net is looked at that is plainly drawn
-DOUBT = 0.45  # a pair that is less sure is doubtful, as is what was drawn otherwise, or is a pair by a hint only
+ALONE = 0.85  # what a stroke costs that stays alone
+PLAIN = 0.25  # what costs less is plainly as it should be
 ROUND = 0.15  # how much dearer each arm may be, for those around a place to keep their order
 SURE = 0.8  # how sure such pairs are
 REASON = "they meet others in like places in both keys"
 
 Assigned = Callable[[Sequence[ShapePair], Sequence[Chain], Sequence[Chain]], Rows]
+AssignedOf = Callable[[Sequence[Chain], Sequence[Chain]], Rows]
+Sides = tuple[Sequence[Shape], Sequence[Shape]]
 Partners = dict[int, int]  # which arm of the first key becomes which of the second
 
 
@@ -73,42 +76,73 @@ def _groups(pairs: Sequence[ShapePair], one: dict[str, Shape], two: dict[str, Sh
     return [[pairs[k] for k in np.flatnonzero(label == each).tolist()] for each in np.unique(label[met]).tolist()]
 
 
-def _anew(
-    group: Sequence[ShapePair],
-    strokes: tuple[Sequence[Shape], Sequence[Shape]],
-    assigned: Callable[[Sequence[Chain], Sequence[Chain]], Rows],
-) -> list[ShapePair] | None:
+def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> list[ShapePair] | None:
     """Pairs by arms of all that a group of pairs is made of, if that is plainly better."""
-    doubtful = any(map(_is_doubtful, group))
-    for one, two in _alike(*strokes, doubtful):
-        rows = assigned(one.arms, two.arms)
-        partners = dict(zip(rows.rows.tolist(), rows.columns.tolist(), strict=True))
-        mates = _mates(one, two, _in_order(one, two, partners, rows.cost)) or _mates(one, two, partners)
-        price = sum(rows.cost[a // 2, b // 2] for a, b in mates.items()) / 2
-        if mates and price + GAIN <= (_as_they_were(group, one, two, rows.cost) or (np.inf if doubtful else 0.0)):
+    each = _each_as_it_was(group, strokes, assigned)
+    for states in _alike(*strokes, each > PLAIN):
+        laid = [found for one, two in states if (found := _laid(group, one, two, each, assigned))]
+        if laid:
+            _, one, two, mates = min(laid, key=lambda found: found[0])
             lines = [(one.run(ends), two.run(mates[end] for end in ends)) for ends in _lines(one, two, mates)]
-            return [chained_pair(*line, SURE, REASON) for line in lines]
+            pairs = [chained_pair(*line, SURE, REASON) for line in lines]
+            return None if _says_the_same(group, pairs) else pairs
     return None
 
 
-def _is_doubtful(pair: ShapePair) -> bool:
-    plain = pair.kind == "pair" and pair.first and pair.second
-    return not plain or pair.confidence < DOUBT or TIED in pair.reason
+def _laid(
+    group: Sequence[ShapePair], one: Net, two: Net, each: float, assigned: AssignedOf
+) -> tuple[float, Net, Net, dict[int, int]] | None:
+    """What each arm costs in the mean, and which end becomes which, if that is better than the pairs as they are.
+
+    A pair of these costs `each` in the mean.
+    """
+    rows = assigned(one.arms, two.arms)
+    partners = dict(zip(rows.rows.tolist(), rows.columns.tolist(), strict=True))
+    mates = _mates(one, two, _in_order(one, two, partners, rows.cost)) or _mates(one, two, partners)
+    price = sum(rows.cost[a // 2, b // 2] for a, b in mates.items()) / 2
+    before = _as_they_were(group, one, two, rows.cost)
+    better = mates and price <= (each * len(one.arms) if before is None else before - GAIN)
+    return (price / len(one.arms), one, two, mates) if better else None
 
 
-def _alike(first: Sequence[Shape], second: Sequence[Shape], doubtful: bool) -> Iterator[tuple[Net, Net]]:
+def _says_the_same(pairs: Sequence[ShapePair], others: Sequence[ShapePair]) -> bool:
+    """Whether other pairs are made of the same strokes, uncut, if with more of them in one line."""
+    names = [("first", name) for p in others for name in p.firsts] + [
+        ("second", name) for p in others for name in p.seconds
+    ]
+    return len(set(names)) == len(names) and all(
+        p.first and p.second and any({*p.firsts} <= {*q.firsts} and {*p.seconds} <= {*q.seconds} for q in others)
+        for p in pairs
+    )
+
+
+def _each_as_it_was(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> float:
+    """What each pair of a group costs as it is, in the mean."""
+    both = [
+        (form_in(strokes[0], p.first, p.first_stand), form_in(strokes[1], p.second, p.second_stand))
+        for p in group
+        if p.first and p.second
+    ]
+    if not both:
+        return ALONE
+    first, second = ([Chain((Link(form, False),)) for form in side] for side in zip(*both, strict=True))
+    own = assigned(first, second).cost.diagonal()
+    return float(np.append(own, np.full(len(group) - len(both), ALONE)).mean())
+
+
+def _alike(first: Sequence[Shape], second: Sequence[Shape], otherwise: bool) -> Iterator[list[tuple[Net, Net]]]:
     """The nets of strokes of both keys in which as many arms meet in as many places: the plain ones first.
 
-    Only if it is doubtful how they were paired are they taken otherwise, too.
+    Then those in which one spot of either key is taken `otherwise`, and of both, if there are few.
     """
-    few = doubtful and max(len(first), len(second)) <= FEW
+    few = otherwise and max(len(first), len(second)) <= FEW
     nets = [nets_of(side) if few else [net_of(side)] for side in (first, second)]
-    order = sorted(product(*map(range, map(len, nets))), key=lambda ij: (ij[0] > 0) + (ij[1] > 0))
-    for i, j in order:
-        one, two = nets[0][i], nets[1][j]
-        met = [sorted(map(len, net.meetings)) for net in (one, two)]
-        if met[0] == met[1] != [] and len(one.arms) == len(two.arms):
-            yield one, two
+    for count in range(3):
+        yield [
+            (one, two)
+            for (i, one), (j, two) in product(*map(enumerate, nets))
+            if (i > 0) + (j > 0) == count and len(one.arms) == len(two.arms) and one.degrees == two.degrees != []
+        ]
 
 
 def _in_order(one: Net, two: Net, partners: Partners, cost: Floats) -> Partners:
@@ -149,8 +183,8 @@ def _as_they_were(group: Sequence[ShapePair], one: Net, two: Net, cost: Floats) 
     for pair in group:
         if not pair.first or not pair.second:
             return None
-        a = one.along(pair.first_stand.form if pair.first_stand else one.wholes[pair.first], pair.firsts)
-        b = two.along(pair.second_stand.form if pair.second_stand else two.wholes[pair.second], pair.seconds)
+        a = one.along(form_in(list(one.wholes.values()), pair.first, pair.first_stand), pair.firsts)
+        b = two.along(form_in(list(two.wholes.values()), pair.second, pair.second_stand), pair.seconds)
         if len(a) != len(b):
             return None
         price += min(float(cost[a, b].sum()), float(cost[a, b[::-1]].sum()))

@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import groupby, pairwise
 
 import numpy as np
@@ -40,13 +41,18 @@ class Net:
     leans: Complexes
     drawn: frozenset[tuple[int, int]]
 
-    @property
+    @cached_property
     def meetings(self) -> list[list[int]]:
         """The ends that meet in each place, in their order around it."""
         order = np.argsort(np.angle(self.leans))
         return [
             order[self.places[order] == place].tolist() for place in np.unique(self.places[self.places >= 0]).tolist()
         ]
+
+    @property
+    def degrees(self) -> list[int]:
+        """How many ends meet in its places, rising."""
+        return sorted(map(len, self.meetings))
 
     @property
     def pieces(self) -> Counter[str]:

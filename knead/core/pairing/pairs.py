@@ -1,5 +1,6 @@
 """What pairing finds: shapes that become each other, strokes that do as parts of a line, pieces of a shape."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -66,6 +67,11 @@ class ShapePair:
     def seconds(self) -> tuple[str, ...]:
         """All shapes of the second key that it is made of."""
         return _ids(self.second, self.second_stand)
+
+
+def form_in(shapes: Sequence[Shape], own: str, stand: Stand | None) -> Shape:
+    """What stands for a pair in a key: its stand, or the shape itself."""
+    return stand.form if stand is not None else next(shape for shape in shapes if shape.id == own)
 
 
 def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:

@@ -26,6 +26,7 @@ POKES = 0.1  # how far the box of a part may poke out of the line's, by its exte
 COVER = 0.5  # how much of a line its parts must cover together
 PART = 0.98  # what is longer than this, by the line, is no part of it
 OVERLAP = 0.02  # by how much of the line parts may overlap
+GAPES = 0.1  # a gap that is longer than this, by the line, is more than a pen's
 MOST, AT_END = 0.7, 0.01  # a part may go on past an end of an open line, but most of it must lie along it
 SEEN, FEW = 257, 17  # places at which a line, and a part of it, are seen
 SHADE = 0.1  # how far apart the colours of a line and its parts may be
@@ -70,6 +71,7 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             near = [others[k] for k in np.flatnonzero(_within(whole, boxes)) if not others[k].track.closed]
             near = [other for other in near if other.shape.id not in taken]
             parts = _parts(whole, near) if near and whole.shape.id not in taken else []
+            parts = [] if _goes_on_elsewhere(whole, parts, others) else parts
             pieces = _pieces(whole.shape, parts) if parts else []
             for part, piece in zip(parts, pieces, strict=True):
                 stand = Stand(piece, (whole.shape.id,))
@@ -120,6 +122,19 @@ def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
     gaps = (starts - [part.end for part in found])[: None if closed else -1]
     covered = sum(part.end - part.start for part in found)
     return found if gaps.min() > -OVERLAP and covered >= COVER else []
+
+
+def _goes_on_elsewhere(whole: _Line, parts: Sequence[_Part], others: Sequence[_Line]) -> bool:
+    """Whether another line goes on where a part ends before a gap: that is not hidden, but has moved."""
+    if not parts:
+        return False
+    starts, ends = np.array([(part.start, part.end) for part in parts]).T
+    before = starts - (np.roll(ends, 1) - [1.0, *np.zeros(len(parts) - 1)] if whole.track.closed else [0.0, *ends[:-1]])
+    after = np.roll(before, -1) if whole.track.closed else np.array([*before[1:], 1.0 - ends[-1]])
+    edges = whole.track.sketch(np.concatenate([starts[before > GAPES], ends[after > GAPES]]))
+    known = {part.shape.id for part in parts}
+    tips = np.array([tip for other in others if other.shape.id not in known for tip in other.places[[0, 2]].tolist()])
+    return bool((np.abs(edges[:, None] - tips[None, :]) <= NEAR * whole.extent).any()) if len(tips) else False
 
 
 def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
