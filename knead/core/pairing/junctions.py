@@ -5,7 +5,7 @@ themselves, and meet in like places in both keys, they are; what is drawn throug
 """
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import partial
 from itertools import product
 
@@ -76,33 +76,56 @@ def _groups(pairs: Sequence[ShapePair], one: dict[str, Shape], two: dict[str, Sh
     return [[pairs[k] for k in np.flatnonzero(label == each).tolist()] for each in np.unique(label[met]).tolist()]
 
 
+@dataclass(frozen=True)
+class _Laid:
+    """A net laid on another: which end becomes which, and what its arms cost so, and as the pairs were, if they can."""
+
+    one: Net
+    two: Net
+    mates: dict[int, int]
+    price: float
+    before: float | None
+
+    @property
+    def each(self) -> float:
+        """What an arm costs in the mean."""
+        return self.price / len(self.one.arms)
+
+    @property
+    def pairs(self) -> list[ShapePair]:
+        """The pairs of the lines that are drawn through its arms."""
+        lines = _lines(self.one, self.two, self.mates)
+        chained = [(self.one.run(ends), self.two.run(self.mates[end] for end in ends)) for ends in lines]
+        return [chained_pair(*line, SURE, REASON) for line in chained]
+
+
 def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> list[ShapePair] | None:
     """Pairs by arms of all that a group of pairs is made of, if that is plainly better."""
     each = _each_as_it_was(group, strokes, assigned)
     for states in _alike(*strokes, each > PLAIN):
-        laid = [found for one, two in states if (found := _laid(group, one, two, each, assigned))]
-        if laid:
-            _, one, two, mates = min(laid, key=lambda found: found[0])
-            lines = [(one.run(ends), two.run(mates[end] for end in ends)) for ends in _lines(one, two, mates)]
-            pairs = [chained_pair(*line, SURE, REASON) for line in lines]
+        laid = [found for one, two in states if (found := _laid(group, one, two, assigned))]
+        better = [
+            found
+            for found in laid
+            if (found.each <= each if found.before is None else found.price <= found.before - GAIN)
+        ]
+        if better:
+            pairs = min(better, key=lambda found: found.each).pairs
             return None if _says_the_same(group, pairs) else pairs
+        if any(found.before is not None for found in laid):
+            return None  # they are as they should be
     return None
 
 
-def _laid(
-    group: Sequence[ShapePair], one: Net, two: Net, each: float, assigned: AssignedOf
-) -> tuple[float, Net, Net, dict[int, int]] | None:
-    """What each arm costs in the mean, and which end becomes which, if that is better than the pairs as they are.
-
-    A pair of these costs `each` in the mean.
-    """
+def _laid(group: Sequence[ShapePair], one: Net, two: Net, assigned: AssignedOf) -> _Laid | None:
+    """A net laid on another by what its arms cost, if they then meet in like places."""
     rows = assigned(one.arms, two.arms)
     partners = dict(zip(rows.rows.tolist(), rows.columns.tolist(), strict=True))
     mates = _mates(one, two, _in_order(one, two, partners, rows.cost)) or _mates(one, two, partners)
+    if not mates:
+        return None
     price = sum(rows.cost[a // 2, b // 2] for a, b in mates.items()) / 2
-    before = _as_they_were(group, one, two, rows.cost)
-    better = mates and price <= (each * len(one.arms) if before is None else before - GAIN)
-    return (price / len(one.arms), one, two, mates) if better else None
+    return _Laid(one, two, mates, price, _as_they_were(group, one, two, rows.cost))
 
 
 def _says_the_same(pairs: Sequence[ShapePair], others: Sequence[ShapePair]) -> bool:

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import groupby, pairwise
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -22,7 +23,16 @@ SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
 ALONG = np.array([0.0, 0.3, 0.7, 1.0])  # its ends, and how far from them an arm shows which way it goes
 POINTS = (0, 4)  # what Shapely calls a point, and several
 
-Cuts = tuple[tuple[int, float], ...]  # numbers of strokes, and the parameters at which they are cut
+
+class Spot(NamedTuple):
+    """Where strokes may be cut: which, by their numbers, at which parameters, and whether others end there.
+
+    Those do not just go on in a third.
+    """
+
+    place: complex
+    cuts: tuple[tuple[int, float], ...]
+    ends: bool
 
 
 @dataclass(frozen=True)
@@ -85,33 +95,33 @@ class Net:
 
 def net_of(strokes: Sequence[Shape]) -> Net:
     """The net of strokes that are cut where others end on them."""
-    return _net(strokes, [cuts for cuts, ends in _spots(strokes) if ends])
+    return _net(strokes, _spots(strokes), None)
 
 
 def nets_of(strokes: Sequence[Shape]) -> list[Net]:
-    """The net of strokes, and those with one spot taken otherwise: a hand that touches a hip by chance cuts nothing,
+    """The net of strokes, and those with one spot taken otherwise.
 
-    and where strokes just cross they may be cut, too.
+    A hand that touches a hip by chance cuts nothing, and where strokes just cross they may be cut, too.
     """
     spots = _spots(strokes)
-    plain = [cuts for cuts, ends in spots if ends]
-    others = [[c for c in plain if c is not cuts] if ends else [*plain, cuts] for cuts, ends in spots]
-    return [_net(strokes, each) for each in (plain, *others)]
+    return [_net(strokes, spots, other) for other in (None, *range(len(spots)))]
 
 
-def _net(strokes: Sequence[Shape], spots: Sequence[Cuts]) -> Net:
+def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> Net:
+    """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise."""
     slack = WIDER * reach(strokes)
-    pieces = [
-        _pieces(stroke, [param for cuts in spots for number, param in cuts if number == k])
-        for k, stroke in enumerate(strokes)
-    ]
+    cuts = [cut for k, spot in enumerate(spots) if spot.ends != (k == other) for cut in spot.cuts]
+    pieces = [_pieces(stroke, [param for number, param in cuts if number == k]) for k, stroke in enumerate(strokes)]
     atoms = [piece for own in pieces for piece in own]
     of = np.repeat(np.arange(len(strokes)), [len(own) for own in pieces])
     ends, ways = ends_of(atoms)
     owner = of[np.arange(2 * len(atoms)) // 2]
     places = _labels(np.abs(ends[:, None] - ends) <= slack[np.ix_(owner, owner)])
     places = np.where(np.bincount(places, minlength=len(places))[places] > 2, places, -1)
-    arms = chains(atoms, True, np.flatnonzero(places >= 0).tolist())
+    last = places >= 0
+    if other is not None:  # what ends on a stroke goes round no corner there
+        last |= np.abs(ends - spots[other].place) <= slack.diagonal()[owner]
+    arms = chains(atoms, True, np.flatnonzero(last).tolist())
     number = {id(atom): k for k, atom in enumerate(atoms)}
     at = np.array([end for arm in arms for end in _ends(arm, number)], dtype=np.int64)
     end_of = {end: k for k, end in enumerate(at.tolist())}
@@ -136,8 +146,8 @@ def _ends(arm: Chain, number: dict[int, int]) -> tuple[int, int]:
     return 2 * number[id(start.shape)] + start.backwards, 2 * number[id(end.shape)] + (not end.backwards)
 
 
-def _spots(strokes: Sequence[Shape]) -> list[tuple[Cuts, bool]]:
-    """Where strokes may be cut, and whether others end there that do not just go on in a third."""
+def _spots(strokes: Sequence[Shape]) -> list[Spot]:
+    """Where strokes end on others, or cross them."""
     slack = WIDER * reach(strokes)
     tracks = [track_of(stroke.contours[0]) for stroke in strokes]
     lines = np.array([shapely.LineString(as_points(track.sketch(SEEN))) for track in tracks])
@@ -164,7 +174,7 @@ def _spots(strokes: Sequence[Shape]) -> list[tuple[Cuts, bool]]:
 
 def _gathered(
     contacts: Sequence[tuple[complex, int, float, bool]], tracks: Sequence[Track], slack: Floats
-) -> list[tuple[Cuts, bool]]:
+) -> list[Spot]:
     """Contacts that are near each other as one spot, at which a stroke is cut once."""
     z = np.array([contact[0] for contact in contacts])
     reaches = slack[[contact[1] for contact in contacts]] if contacts else np.zeros(0)
@@ -177,7 +187,8 @@ def _gathered(
             shares = tracks[k].shares(np.array([param for _, stroke, param, _ in own if stroke == k]))
             (param,) = at_nodes(tracks[k].params_at(shares.mean(keepdims=True))).tolist()
             cuts.append((k, param))
-        found.append((tuple(cuts), any(contact[3] for contact in own)))
+        place = sum(contact[0] for contact in own) / len(own)
+        found.append(Spot(place, tuple(cuts), any(contact[3] for contact in own)))
     return found
 
 
