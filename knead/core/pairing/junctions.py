@@ -19,7 +19,6 @@ from knead.core.pairing.pairs import TIE, ShapePair, chained_pair, form_in
 from knead.core.pairing.rounds import Rows
 
 GAIN = 0.3  # how much must be saved
-FEW = 40  # of more strokes only the net is looked at that is plainly drawn
 ALONE = 0.85  # what a stroke costs that stays alone
 PLAIN = 0.25  # what costs less is plainly as it should be
 ROUND = 0.15  # how much dearer each arm may be, for those around a place to keep their order
@@ -156,10 +155,9 @@ def _each_as_it_was(group: Sequence[ShapePair], strokes: Sides, assigned: Assign
 def _alike(first: Sequence[Shape], second: Sequence[Shape], otherwise: bool) -> Iterator[list[tuple[Net, Net]]]:
     """The nets of strokes of both keys in which as many arms meet in as many places: the plain ones first.
 
-    Then those in which one spot of either key is taken `otherwise`, and of both, if there are few.
+    Then, if they are to be taken `otherwise` as well, those in which a spot of either key is, and of both.
     """
-    few = otherwise and max(len(first), len(second)) <= FEW
-    nets = [nets_of(side) if few else [net_of(side)] for side in (first, second)]
+    nets = [nets_of(side) if otherwise else [net_of(side)] for side in (first, second)]
     for count in range(3):
         yield [
             (one, two)

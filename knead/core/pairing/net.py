@@ -18,6 +18,7 @@ from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, chains, ends_of, reach
 from knead.core.pairing.cutting import at_nodes, piece_of
 
+MANY = 12  # spots of which each is taken otherwise
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
 SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
 ALONG = np.array([0.0, 0.3, 0.7, 1.0])  # its ends, and how far from them an arm shows which way it goes
@@ -101,10 +102,11 @@ def net_of(strokes: Sequence[Shape]) -> Net:
 def nets_of(strokes: Sequence[Shape]) -> list[Net]:
     """The net of strokes, and those with one spot taken otherwise.
 
-    A hand that touches a hip by chance cuts nothing, and where strokes just cross they may be cut, too.
+    A hand that touches a hip by chance cuts nothing, and where strokes just cross they may be cut, too. Where there are
+    many spots, as in a fence, none is.
     """
     spots = _spots(strokes)
-    return [_net(strokes, spots, other) for other in (None, *range(len(spots)))]
+    return [_net(strokes, spots, other) for other in (None, *range(len(spots) if len(spots) <= MANY else 0))]
 
 
 def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> Net:
