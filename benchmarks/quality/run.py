@@ -10,6 +10,7 @@ optimal assignment on centre, area and colour.
 import argparse
 import json
 from collections import defaultdict
+from itertools import chain
 from pathlib import Path
 
 import numpy as np
@@ -17,6 +18,7 @@ import shapely
 from scipy.optimize import linear_sum_assignment
 
 from benchmarks.quality.cases import Case, all_cases
+from benchmarks.quality.jointed import jointed
 from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Floats, path_of, points_at
 from knead.core.geometry.similarity import as_complex, as_points
@@ -116,7 +118,8 @@ def true_hints(case: Case) -> tuple[Hint, ...]:
 def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float]]:
     """Figures by kind."""
     rows: dict[str, list[dict[str, float]]] = defaultdict(list)
-    for case in all_cases(seed, count):
+    jointed_cases = (jointed(np.random.default_rng([seed, k]), k) for k in range(count))
+    for case in chain(all_cases(seed, count), jointed_cases):
         size = extent(case)
         plan = plan_span(case.first, case.second, Take(hints=true_hints(case) if hints else ()))
         own = np.mean([distance(outlines(plan.at(t), case.lone), case.truth(t), size) for t in TIMES])
