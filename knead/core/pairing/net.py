@@ -22,7 +22,7 @@ MANY = 12  # spots of which each is taken otherwise
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
 SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
 ALONG = np.array([0.0, 0.3, 0.7, 1.0])  # its ends, and how far from them an arm shows which way it goes
-POINTS = (0, 4)  # what Shapely calls a point, and several
+POINTS = ("Point", "MultiPoint")  # where lines cross; where they run along each other is no place
 
 
 class Spot(NamedTuple):
@@ -168,7 +168,7 @@ def _spots(strokes: Sequence[Shape]) -> list[Spot]:
                 contacts.append((z, k, param, end in loose))
     for i, k in zip(*tree.query(lines, predicate="crosses").tolist(), strict=True):
         common = lines[i].intersection(lines[k])
-        for z in as_complex(shapely.get_coordinates(common)).tolist() if common.geom_type in POINTS else ():
+        for z in as_complex(shapely.get_coordinates(common)).tolist() if common.geom_type in POINTS else []:
             if np.abs(np.concatenate([ends[2 * i : 2 * i + 2], ends[2 * k : 2 * k + 2]]) - z).min() > slack[i, k]:
                 contacts.append((z, k, tracks[k].nearest(as_points(np.array(z)))[0], False))
     return _gathered(contacts, tracks, slack.diagonal())

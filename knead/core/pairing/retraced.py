@@ -129,8 +129,9 @@ def _goes_on_elsewhere(whole: _Line, parts: Sequence[_Part], others: Sequence[_L
     if not parts:
         return False
     starts, ends = np.array([(part.start, part.end) for part in parts]).T
-    before = starts - (np.roll(ends, 1) - [1.0, *np.zeros(len(parts) - 1)] if whole.track.closed else [0.0, *ends[:-1]])
-    after = np.roll(before, -1) if whole.track.closed else np.array([*before[1:], 1.0 - ends[-1]])
+    ring = whole.track.closed
+    before = starts - [ends[-1] - 1.0 if ring else 0.0, *ends[:-1]]
+    after = np.array([*starts[1:], starts[0] + 1.0 if ring else 1.0]) - ends
     edges = whole.track.sketch(np.concatenate([starts[before > GAPES], ends[after > GAPES]]))
     known = {part.shape.id for part in parts}
     tips = np.array([tip for other in others if other.shape.id not in known for tip in other.places[[0, 2]].tolist()])
