@@ -133,9 +133,18 @@ def _planned(pair: ShapePair, first: Shape, second: Shape, take: Take, known: Pa
 
 
 def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:
-    """Each with an identity of its own: the first key's id where one shape bears it, else the second's, else both."""
+    """Each with an identity of its own: the first key's id where one shape bears it, else the second's, else both.
+
+    Several stretches of a line may be of the same two strokes: they are numbered.
+    """
     firsts = Counter(shape_id for plan in plans for _, shape_id, _ in plan.origins)
     seconds = Counter(shape_id for plan in plans for _, _, shape_id in plan.origins)
+
+    known: Counter[str] = Counter()
+
+    def numbered(name: str) -> str:
+        known[name] += 1
+        return name if known[name] == 1 else f"{name}~{known[name]}"
 
     def name(own: str | None, other: str | None) -> str:
         if own is not None and firsts[own] == 1:
@@ -145,7 +154,7 @@ def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:
         # a shape that was parted from itself appears beside the one that vanishes, under another id
         return f"{own}~{other}" if own is not None else f"{other}+"
 
-    return tuple(plan.renamed([name(own, other) for _, own, other in plan.origins]) for plan in plans)
+    return tuple(plan.renamed([numbered(name(own, other)) for _, own, other in plan.origins]) for plan in plans)
 
 
 def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], list[HintTrouble]]:

@@ -10,6 +10,7 @@ import shapely
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from benchmarks.quality.jointed import jointed
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Point, Take
 from tests.forms import backwards, by_hand, drawing, outline, polygon, stroked
@@ -104,6 +105,13 @@ def test_a_figure_of_lines_goes_from_pose_to_pose_however_it_was_drawn(
     half = plan_span(figure(poses[0], one), figure(poses[1], two), Take()).at(0.5)
     meant = {name: 0.5 * (STANDS[name] + POINTS[name]) for name in STANDS}
     assert drawn(half).hausdorff_distance(drawn(figure(meant, DRAWN[-1]))) < 16  # arms swing, so their tips are off
+
+
+@pytest.mark.parametrize("seed", [0, 3, 6])
+def test_every_stretch_of_a_line_has_an_identity_of_its_own(seed: int) -> None:
+    case = jointed(np.random.default_rng([1, seed]), seed)
+    names = [shape.id for shape in plan_span(case.first, case.second, Take()).at(0.4).shapes]
+    assert len(set(names)) == len(names)
 
 
 def at(key: Drawing, stroke: int, node: int) -> Point:

@@ -87,12 +87,15 @@ def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) ->
         two = _begun_as(two, one)
     if len(one.shapes) == len(two.shapes) == 1 and not any(link.piece for link in (*first.links, *second.links)):
         return ShapePair(first.lead.id, second.lead.id, confidence, reason)
-    return ShapePair(one.shapes[0], two.shapes[0], confidence, f"{_cut(first, second)}; {reason}", "recut", one, two)
+    return ShapePair(one.shapes[0], two.shapes[0], confidence, f"{_cut(one, two)}; {reason}", "recut", one, two)
 
 
 def _stand(chain: Chain) -> Stand:
+    """What stands for a chain; pieces of one stroke that follow each other are one in it."""
     whole, starts, gaps = chain.whole()
-    return Stand(whole, chain.ids, tuple(starts), tuple(gaps))
+    kept = [k for k, name in enumerate(chain.ids) if k == 0 or name != chain.ids[k - 1]]
+    shapes = tuple(chain.ids[k] for k in kept)
+    return Stand(whole, shapes, (*(starts[k] for k in kept), starts[-1]), tuple(gaps[k] for k in kept))
 
 
 def _begun_as(ring: Stand, like: Stand) -> Stand:
@@ -133,9 +136,9 @@ def _with_node(ring: Stand, param: float) -> tuple[Stand, int]:
     return replace(ring, form=form, starts=starts), len(nodes) - 1
 
 
-def _cut(first: Chain, second: Chain) -> str:
+def _cut(first: Stand, second: Stand) -> str:
     """How a line is drawn in both keys, in words."""
-    one, two = len(first.links), len(second.links)
+    one, two = len(set(first.shapes)), len(set(second.shapes))
     if one == two == 1:
         return "one line that is cut differently in the two keys"
     return f"{one} stroke{'s' if one > 1 else ''} of the first key and {two} of the second are one line"
