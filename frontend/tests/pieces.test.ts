@@ -55,6 +55,11 @@ test("frames of a span list their pieces in that frame's order", () => {
   expect(piecesOfSpan(pair, 1)[1]?.d).toBe("M5 5C5 5 14 5 14 5C14 5 5 5 5 5Z");
 });
 
+test("of a shape that divides each piece has an id of its own, else one would stay behind on the stage", () => {
+  const parts = [track({ first: "a", second: "b" }), track({ first: "a", second: "c" })];
+  expect(piecesOfSpan(span(parts, [[1, 0]]), 0).map((p) => p.id)).toEqual(["a 2", "a"]);
+});
+
 test("what is not there yet has no piece, and is called after what it becomes", () => {
   const fresh = track({ first: null, second: "rings", points: [[], [...row(5, 5), ...row(14, 5)], []] });
   const pair = span([fresh], [[0], [0], [0]]);

@@ -109,19 +109,19 @@ function trackOutline(track: Track, row: number[]): string {
 
 const trackPieces = new WeakMap<Track, (Piece | undefined)[]>();
 
-/** A track's piece at a frame. Tracks that an answer shares with the last one keep their pieces. */
-function trackPiece(track: Track, number: number): Piece | undefined {
+/** A track's piece at a frame, under an id. Tracks that an answer shares with the last one keep their pieces. */
+function trackPiece(track: Track, number: number, id: string): Piece | undefined {
   let frames = trackPieces.get(track);
   if (!frames) {
     frames = [];
     trackPieces.set(track, frames);
   }
   const row = track.points[number];
-  if (!frames[number] && row?.length) {
+  if (frames[number]?.id !== id && row?.length) {
     const look = (track.looks[number] ?? track.looks[0]) as Look;
     let outline: string | undefined;
     frames[number] = {
-      id: track.first ?? `${track.second} appears`,
+      id,
       get d() {
         outline ??= trackOutline(track, row); // only the stage needs it as text
         return outline;
@@ -137,10 +137,24 @@ function trackPiece(track: Track, number: number): Piece | undefined {
   return frames[number];
 }
 
+/** An id for each track: that of the first key's shape; of a shape that divides, the others are numbered. */
+function idsOf(tracks: Track[]): string[] {
+  const known = new Map<string, number>();
+  return tracks.map((track) => {
+    const id = track.first ?? `${track.second} appears`;
+    const count = (known.get(id) ?? 0) + 1;
+    known.set(id, count);
+    return count === 1 ? id : `${id} ${count}`;
+  });
+}
+
+const spanIds = new WeakMap<SpanView, string[]>();
 const spanPieces = new WeakMap<SpanView, Piece[][]>();
 
 /** The pieces of a span's frame, counted from its first key. */
 export function piecesOfSpan(span: SpanView, number: number): Piece[] {
+  const ids = spanIds.get(span) ?? idsOf(span.tracks);
+  spanIds.set(span, ids);
   let frames = spanPieces.get(span);
   if (!frames) {
     frames = [];
@@ -148,7 +162,7 @@ export function piecesOfSpan(span: SpanView, number: number): Piece[] {
   }
   frames[number] ??= (span.order[number] ?? []).flatMap((index) => {
     const track = span.tracks[index];
-    return (track && trackPiece(track, number)) ?? [];
+    return (track && trackPiece(track, number, ids[index] as string)) ?? [];
   });
   return frames[number];
 }
