@@ -110,7 +110,8 @@ def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
         ]
         if better:
             pairs = min(better, key=lambda found: found.each).pairs
-            return None if _says_the_same(group, pairs) else pairs
+            told_apart = len({(p.first, p.second) for p in pairs}) == len(pairs)  # a pair goes by its ids
+            return pairs if told_apart and not _says_the_same(group, pairs) else None
         if any(found.before is not None for found in laid):
             return None  # they are as they should be
     return None
