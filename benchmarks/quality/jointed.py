@@ -11,6 +11,7 @@ from benchmarks.quality.cases import Case, smooth
 from knead.core.geometry.bezier import Complexes, Floats, contour_of
 from knead.core.geometry.similarity import as_points
 from knead.core.model import Drawing, Paint, Shape, Stroke
+from knead.core.pairing.chains import runs
 
 HAND, PEN = 1.0, 4.0  # how far off a hand draws each node, and the width of its pen; figures are some 250 high
 THROUGH, CUT = 0.75, 0.3  # how often a stroke goes on through a joint, and how often one is cut elsewhere
@@ -132,16 +133,10 @@ def _strokes(bones: tuple[Bone, ...], lines: list[Complexes], rng: np.random.Gen
             if a not in goes_on and others and rng.random() < THROUGH:
                 b = others[int(rng.integers(len(others)))]
                 goes_on |= {a: b, b: a}
-    found, taken = [], set[int]()
-    for start in [end for end in range(2 * len(bones)) if end not in goes_on]:
-        rows, here = list[Complexes](), start
-        while here // 2 not in taken:
-            taken.add(here // 2)
-            line = lines[here // 2][:: -1 if here % 2 else 1]
-            rows.append(line[1:] if rows else line)
-            here = goes_on.get(here ^ 1, here)
-        if rows:
-            stroke = np.concatenate(rows)
-            k = int(rng.integers(2, len(stroke) - 2))
-            found += [stroke[: k + 1], stroke[k:]] if rng.random() < CUT else [stroke]
+    found = []
+    for run in runs(len(bones), goes_on):
+        rows = [lines[end // 2][:: -1 if end % 2 else 1] for end in run]
+        stroke = np.concatenate([rows[0], *(row[1:] for row in rows[1:])])
+        k = int(rng.integers(2, len(stroke) - 2))
+        found += [stroke[: k + 1], stroke[k:]] if rng.random() < CUT else [stroke]
     return found

@@ -21,7 +21,7 @@ from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.assign import pair_shapes
-from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.pairs import ShapePair, form_in
 
 
 @dataclass(frozen=True)
@@ -105,8 +105,8 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         plan = known.get((pair.first, pair.second))
         plan = plan if plan is not None and plan.set_as(wanted) else None
         if plan is None or not same:
-            a = pair.first_stand.form if pair.first_stand else one[pair.first or ""]
-            b = pair.second_stand.form if pair.second_stand else two[pair.second or ""]
+            a = form_in(one, pair.first or "", pair.first_stand)
+            b = form_in(two, pair.second or "", pair.second_stand)
             plan = _planned(pair, a, b, wanted, plan)
         plans.append(plan.led(travel))
     found = hung(plans)

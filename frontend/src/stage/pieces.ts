@@ -148,18 +148,16 @@ function idsOf(tracks: Track[]): string[] {
   });
 }
 
-const spanIds = new WeakMap<SpanView, string[]>();
-const spanPieces = new WeakMap<SpanView, Piece[][]>();
+const spanPieces = new WeakMap<SpanView, { ids: string[]; frames: Piece[][] }>();
 
 /** The pieces of a span's frame, counted from its first key. */
 export function piecesOfSpan(span: SpanView, number: number): Piece[] {
-  const ids = spanIds.get(span) ?? idsOf(span.tracks);
-  spanIds.set(span, ids);
-  let frames = spanPieces.get(span);
-  if (!frames) {
-    frames = [];
-    spanPieces.set(span, frames);
+  let known = spanPieces.get(span);
+  if (!known) {
+    known = { ids: idsOf(span.tracks), frames: [] };
+    spanPieces.set(span, known);
   }
+  const { ids, frames } = known;
   frames[number] ??= (span.order[number] ?? []).flatMap((index) => {
     const track = span.tracks[index];
     return (track && trackPiece(track, number, ids[index] as string)) ?? [];

@@ -1,5 +1,6 @@
 """Fills whose outlines are open: what is filled alone ends where it begins, whether its outline says so or not."""
 
+from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Shape
 
 
@@ -8,6 +9,13 @@ def shut(shape: Shape) -> Shape:
     if shape.fill is None or shape.stroke is not None or all(contour.closed for contour in shape.contours):
         return shape
     return shape.model_copy(update={"contours": tuple(map(closed, shape.contours))})
+
+
+def as_ring(shape: Shape) -> Shape:
+    """A shape whose only outline is a line that ends where it began, as a ring; any other is the same."""
+    if len(shape.contours) == 1 and not shape.contours[0].closed and track_of(shape.contours[0]).is_ring:
+        return shape.model_copy(update={"contours": (closed(shape.contours[0]),)})
+    return shape
 
 
 def closed(contour: Contour) -> Contour:

@@ -3,7 +3,7 @@
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes
-from knead.core.geometry.shut import closed, shut
+from knead.core.geometry.shut import as_ring, shut
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Node, Shape
 
@@ -18,7 +18,7 @@ def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
     """
     first, second = shut(first), shut(second)
     if _is_ring(first) != _is_ring(second):  # a ring may be drawn as a line that ends where it began
-        first, second = (_with(s, (closed(s.contours[0]),)) if _is_ring(s) else s for s in (first, second))
+        first, second = as_ring(first), as_ring(second)
     kinds = [{contour.closed for contour in shape.contours} for shape in (first, second)]
     if kinds == [{False}, {True}]:
         return _met(first, second)

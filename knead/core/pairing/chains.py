@@ -104,22 +104,29 @@ def chains(shapes: Sequence[Shape], round_corners: bool = False, last: Collectio
     numbered 2 k (the first node of stroke k) and 2 k + 1 (its last).
     """
     strokes = [shape for shape in shapes if may_chain(shape)]
-    mates = _mates(strokes, round_corners, last)
-    found: dict[int, Chain] = {}
-    taken: set[int] = set()
-    ends = [k for k in range(2 * len(strokes)) if k not in mates]
-    # a ring of strokes has no end: it is opened at its first stroke
-    for start in [*ends, *range(0, 2 * len(strokes), 2)]:
-        links, here = [], start
-        while here // 2 not in taken:
-            taken.add(here // 2)
-            links.append(Link(strokes[here // 2], here % 2 == 1))
-            here = mates.get(here ^ 1, here)
-        if links:
-            found[id(links[0].shape)] = Chain(tuple(links))
+    lines = runs(len(strokes), _mates(strokes, round_corners, last))
+    found = [Chain(tuple(Link(strokes[end // 2], end % 2 == 1) for end in line)) for line in lines]
     others = [Chain((Link(shape, False),)) for shape in shapes if not may_chain(shape)]
     places = {id(shape): k for k, shape in enumerate(shapes)}
-    return sorted([*found.values(), *others], key=lambda chain: places[id(chain.lead)])
+    return sorted([*found, *others], key=lambda chain: places[id(chain.lead)])
+
+
+def runs(count: int, goes_on: dict[int, int]) -> list[list[int]]:
+    """Lines through `count` stretches, by the ends at which they enter each; `goes_on` says in which end one goes on.
+
+    Ends are numbered 2 k and 2 k + 1. A ring has no end: it is opened at its first stretch.
+    """
+    found: list[list[int]] = []
+    taken: set[int] = set()
+    ends = [end for end in range(2 * count) if end not in goes_on]
+    for start in [*ends, *range(0, 2 * count, 2)]:
+        line, here = list[int](), start
+        while here // 2 not in taken:
+            taken.add(here // 2)
+            line.append(here)
+            here = goes_on.get(here ^ 1, here)
+        found += [line] if line else []
+    return found
 
 
 def reach(strokes: Sequence[Shape]) -> Floats:

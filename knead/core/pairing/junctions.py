@@ -13,7 +13,7 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Shape
-from knead.core.pairing.chains import Chain, Link, may_chain
+from knead.core.pairing.chains import Chain, Link, may_chain, runs
 from knead.core.pairing.net import Net, net_of, nets_of
 from knead.core.pairing.pairs import TIE, ShapePair, chained_pair, form_in
 from knead.core.pairing.rounds import Rows
@@ -141,8 +141,9 @@ def _says_the_same(pairs: Sequence[ShapePair], others: Sequence[ShapePair]) -> b
 
 def _each_as_it_was(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> float:
     """What each pair of a group costs as it is, in the mean."""
+    one, two = ({stroke.id: stroke for stroke in side} for side in strokes)
     both = [
-        (form_in(strokes[0], p.first, p.first_stand), form_in(strokes[1], p.second, p.second_stand))
+        (form_in(one, p.first, p.first_stand), form_in(two, p.second, p.second_stand))
         for p in group
         if p.first and p.second
     ]
@@ -205,8 +206,8 @@ def _as_they_were(group: Sequence[ShapePair], one: Net, two: Net, cost: Floats) 
     for pair in group:
         if not pair.first or not pair.second:
             return None
-        a = one.along(form_in(list(one.wholes.values()), pair.first, pair.first_stand), pair.firsts)
-        b = two.along(form_in(list(two.wholes.values()), pair.second, pair.second_stand), pair.seconds)
+        a = one.along(form_in(one.wholes, pair.first, pair.first_stand), pair.firsts)
+        b = two.along(form_in(two.wholes, pair.second, pair.second_stand), pair.seconds)
         if len(a) != len(b):
             return None
         price += min(float(cost[a, b].sum()), float(cost[a, b[::-1]].sum()))
@@ -225,12 +226,4 @@ def _lines(one: Net, two: Net, mates: dict[int, int]) -> list[list[int]]:
     for a, b in sorted(drawn, key=lambda ab: -min(one.straight(*ab), two.straight(mates[ab[0]], mates[ab[1]]))):
         if a not in goes_on and b not in goes_on:
             goes_on |= {a: b, b: a}
-    found, taken = [], set[int]()
-    for start in sorted(mates, key=lambda end: end in goes_on):
-        line, here = list[int](), start
-        while here // 2 not in taken:
-            taken.add(here // 2)
-            line.append(here)
-            here = goes_on.get(here ^ 1, here)
-        found += [line] if line else []
-    return found
+    return runs(len(one.arms), goes_on)

@@ -65,7 +65,7 @@ class Net:
         """How many ends meet in its places, rising."""
         return sorted(map(len, self.meetings))
 
-    @property
+    @cached_property
     def pieces(self) -> Counter[str]:
         """Into how many pieces each stroke is cut."""
         return Counter(name for arm in self.arms for name in arm.ids)

@@ -1,6 +1,5 @@
 """What pairing finds: shapes that become each other, strokes that do as parts of a line, pieces of a shape."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -69,9 +68,9 @@ class ShapePair:
         return _ids(self.second, self.second_stand)
 
 
-def form_in(shapes: Sequence[Shape], own: str, stand: Stand | None) -> Shape:
-    """What stands for a pair in a key: its stand, or the shape itself."""
-    return stand.form if stand is not None else next(shape for shape in shapes if shape.id == own)
+def form_in(shapes: dict[str, Shape], own: str, stand: Stand | None) -> Shape:
+    """What stands for a pair in a key of which these are the shapes: its stand, or the shape itself."""
+    return stand.form if stand is not None else shapes[own]
 
 
 def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:

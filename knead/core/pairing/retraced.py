@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from knead.core.color import unlike
 from knead.core.geometry.bezier import Complexes, Floats
-from knead.core.geometry.shut import closed
+from knead.core.geometry.shut import as_ring
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
@@ -84,20 +84,13 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
 
 def _lines(shapes: Sequence[Shape]) -> list[_Line]:
     found = []
-    for shape in map(_shut, shapes):
+    for shape in map(as_ring, shapes):
         if shape.fill is None and shape.stroke is not None and len(shape.contours) == 1:
             track = track_of(shape.contours[0])
             points = track.path.reshape(-1, 2)
             box = np.concatenate([points.min(axis=0), points.max(axis=0)])
             found.append(_Line(shape, track, track.sketch(np.array([0.0, 0.5, 1.0])), box))
     return found
-
-
-def _shut(shape: Shape) -> Shape:
-    """A ring may be drawn as a line that ends where it began."""
-    if any(contour.closed or not track_of(contour).is_ring for contour in shape.contours):
-        return shape
-    return shape.model_copy(update={"contours": tuple(map(closed, shape.contours))})
 
 
 def _within(whole: _Line, boxes: Floats) -> NDArray[np.bool_]:
