@@ -129,8 +129,16 @@ def outline(contour: Contour, count: int = 64) -> np.ndarray:
 
 def apart(first: Contour, second: Contour) -> float:
     """The largest distance between two outlines, both ways, by the size of the first."""
-    a, b = shapely.LineString(outline(first)), shapely.LineString(outline(second))
-    return a.hausdorff_distance(b) / math.hypot(*np.ptp(outline(first), axis=0))
+    a, b = outline(first), outline(second)
+    return max(distances(a, [b]).max(), distances(b, [a]).max()) / math.hypot(*np.ptp(a, axis=0))
+
+
+def distances(points: np.ndarray, lines: Sequence[np.ndarray]) -> np.ndarray:
+    """How far each point is from the nearest of some lines of points, found by a tree of their stretches."""
+    ends = [np.stack([line[:-1], line[1:]], axis=1) for line in lines]
+    stretches = shapely.STRtree(shapely.linestrings(np.concatenate(ends)))
+    _, far = stretches.query_nearest(shapely.points(points), return_distance=True, all_matches=False)
+    return far
 
 
 def work_of(first: Drawing, second: Drawing) -> Work:

@@ -25,6 +25,7 @@ from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Take
+from tests.forms import distances
 
 TIMES = (0.25, 0.5, 0.75)
 RECORDED = Path(__file__).parent / "recorded.json"
@@ -40,11 +41,14 @@ def distance(one: list[Floats], two: list[Floats], size: float) -> float:
     """Mean distance of evenly spread points to the other's curves, both ways, in thousandths of `size`."""
 
     def one_way(a: list[Floats], b: list[Floats]) -> float:
-        target = shapely.MultiLineString([line for line in b if len(line) > 1])
-        lines = [shapely.LineString(line) for line in a]
-        step = max(sum(line.length for line in lines) / 1500, 1e-9)
-        spots = [p for line in lines for p in shapely.line_interpolate_point(line, np.arange(0, line.length, step))]
-        return float(np.mean(shapely.distance(np.array(spots), target)))
+        reached = [np.append(0, np.cumsum(np.hypot(*np.diff(line, axis=0).T))) for line in a]
+        step = max(sum(along[-1] for along in reached) / 1500, 1e-9)
+        places = [np.arange(0, along[-1], step) for along in reached]
+        spots = [
+            np.stack([np.interp(at, along, line[:, k]) for k in (0, 1)], axis=1)
+            for line, along, at in zip(a, reached, places, strict=True)
+        ]
+        return float(np.mean(distances(np.concatenate(spots), b)))
 
     return 1000 * 0.5 * (one_way(one, two) + one_way(two, one)) / size
 
