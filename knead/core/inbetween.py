@@ -10,8 +10,9 @@ from knead.core.blend.bays import with_bays
 from knead.core.blend.hang import hung
 from knead.core.blend.islands import with_islands
 from knead.core.blend.lone import sprouts
+from knead.core.blend.opening import Holed
 from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import plan_lone_shape, plan_pair
+from knead.core.blend.planning import plan_lone_shape
 from knead.core.blend.shapes import shapes_at
 from knead.core.blend.stacking import stack, switch
 from knead.core.geometry.bezier import Floats
@@ -123,13 +124,12 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
 def _planned(pair: ShapePair, first: Shape, second: Shape, take: Take, known: PairPlan | None) -> PairPlan:
     """The plan of a pair of these shapes; `known`, which was made with the same settings, if it is of these as well."""
     first, second = alike(first, second)
+    shapes = Holed((first, second), (first, second))
     if len(first.contours) > 1 or len(second.contours) > 1:
         cut = with_islands(first, second)
         pair = pair if cut == (first, second) else pair.also("islands of it join or divide")
-        first, second = with_bays(*cut, take.hints)
-    if known is not None and known.made_of(first, second):
-        return known.with_pair(pair)
-    return plan_pair(first, second, take, pair)
+        shapes = Holed(cut, with_bays(*cut, take.hints))
+    return known.with_pair(pair) if known and shapes.made(known) else shapes.planned(take, pair)
 
 
 def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:

@@ -55,6 +55,16 @@ def test_a_hole_opens_where_the_other_letter_has_a_bay_or_a_larger_hole(pair: st
         assert painted(made).symmetric_difference(wanted).area < 1e-3 * wanted.area, "a cut without width is not seen"
 
 
+@pytest.mark.parametrize("pair", ["67", "26", "63", "78", "Ld"])
+def test_a_hole_closes_where_opened_the_form_would_fall_apart_or_become_another(pair: str) -> None:
+    plan = planned(*map(letter, pair))
+    assert len(contours(plan, 0.5)) > 1
+    for t in TIMES:
+        (shape,) = plan.at(t).shapes
+        parts = shapely.area(shapely.get_parts(painted(shape).buffer(-2)))  # of a letter 140 high, without necks
+        assert parts.max() > 0.9 * parts.sum()
+
+
 def ring(*, inner: Contour | None = None, edge: Contour | None = None) -> Shape:
     return filled(edge or ellipse(200, 200, 100, 100), inner or backwards(ellipse(200, 200, 60, 60)))
 
