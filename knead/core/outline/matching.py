@@ -276,7 +276,8 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
         fields = [Field(first, second, _steadiest(first, second, knots))]
     found = _tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
     if least.distortion > HARD and first.closed and len(ties) == 0:
-        more = [Field(first, second, _steadiest(first, second, knots)) for _, _, knots in laid]
+        starts = (_steadiest(first, second, knots) for _, _, knots in laid)  # many of which are the same
+        more = [Field(first, second, start) for start in {start.tobytes(): start for start in starts}.values()]
         others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
         limit = PLAINLY * min(each.strain.whole for each in found)
         found += [other for other in others if other.strain.whole < limit]
