@@ -61,7 +61,7 @@ class Coarse:
     """Two closed outlines measured in few places, the first from its plainest feature on: where to start."""
 
     def __init__(self, first: Track, second: Track) -> None:
-        one, self.two = (grid_of(track, COARSE, np.zeros(0)) for track in (first, second))
+        one, self.two = (grid_of(track, COARSE) for track in (first, second))
         height = one.points.imag[:-1] + 1e-3 * one.points.real[:-1]
         anchor = int(np.argmax(one.weight[:-1] - 1e-6 * height / max(float(np.ptp(height)), 1e-12)))
         self.one = one.begun_at(anchor)
@@ -85,7 +85,7 @@ class Field:
 
     def __init__(self, first: Track, second: Track, ties: Floats) -> None:
         steps = max(_fineness(first), _fineness(second))
-        one, two = grid_of(first, steps, ties[:, 0]), grid_of(second, steps, ties[:, 1])
+        one, two = grid_of(first, steps, *ties[:, 0].tolist()), grid_of(second, steps, *ties[:, 1].tolist())
         if first.closed:
             one, two = one.begun_at(one.index(ties[0, 0])), two.begun_at(two.index(ties[0, 1]))
         self.one, self.two, self.gain = one, two, _gain(one, two)

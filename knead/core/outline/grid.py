@@ -60,7 +60,8 @@ class Grid:
         return int(np.argmin(np.abs(self.shares - share)))
 
 
-def grid_of(track: Track, steps: int, pinned: Floats) -> Grid:
+@lru_cache(maxsize=256)
+def grid_of(track: Track, steps: int, *pinned: float) -> Grid:
     """Measure an outline at about `steps` places.
 
     Corners, bulges and the `pinned` shares (of hints and shared nodes) are among the places exactly.
