@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
@@ -9,6 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 from knead.core.edit import Operation
 from knead.core.geometry.route import along, parted
 from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Fill, Gradient, Paint, PairTravel, Point, Shape, Stop, Take
 from tests.forms import blob, drawing, ellipse, filled, outline, polygon, turned, work_of
 
@@ -164,6 +166,19 @@ def test_what_appears_or_vanishes_on_an_arm_that_swings_goes_with_it_all_the_tim
         assert complex(*seen.start) == pytest.approx(middle(shown), abs=0.2), "its colours go with it"
         assert 2 * abs(complex(*seen.end) - complex(*seen.start)) == pytest.approx(sizes[-1], abs=0.2)
     assert sizes == sorted(sizes, reverse=not appears)
+
+
+@pytest.mark.parametrize("pair", ["zu", "YZ", "WK"])
+def test_what_would_cross_itself_if_it_went_solidly_does_not_do_so_by_itself(pair: str) -> None:
+    first, second = (drawing(filled(*letter_outlines(text, 200, 0, 0)[0][1])) for text in pair)
+
+    def is_simple(take: Take) -> bool:
+        plan = plan_span(first, second, take)
+        shapes = [shape for t in np.linspace(0.1, 0.9, 9) for shape in plan.at(t).shapes]
+        return all(shapely.Polygon(outline(contour)).is_valid for shape in shapes for contour in shape.contours)
+
+    assert is_simple(Take())
+    assert not is_simple(Take(blend="solid"))
 
 
 def test_time_needs_an_end_after_its_start() -> None:

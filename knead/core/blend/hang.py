@@ -12,6 +12,7 @@ import shapely
 from knead.core.blend.body import Body
 from knead.core.blend.company import in_company
 from knead.core.blend.course import Course, anchor, courses, whole_course
+from knead.core.blend.crossings import uncrossed
 from knead.core.blend.folds import folded, held
 from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
 from knead.core.blend.pair_plan import PairPlan
@@ -53,7 +54,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         if riding == plans:
             break
         plans = _on_courses(riding, _whole(riding))
-    return glued(welded(held(plans, holders), touching), touching)
+    return uncrossed(glued(welded(held(plans, holders), touching), touching))
 
 
 def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:

@@ -55,6 +55,8 @@ class PairPlan:
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
     """The edge of a fill that it goes along."""
+    loosened: bool = False
+    """Whether it does not go solidly, since it would cross itself."""
     holder: Holder | None = None
     """What a lone shape lies in."""
 
@@ -174,8 +176,7 @@ class PairPlan:
         if not self._whole:
             return "direct"
         if self.blend == "auto":
-            solid = not self.welded and self.load.evidence[0] > 0.5
-            return "solid" if solid else "arc" if self._turning else "direct"
+            return "solid" if self.solid_share > 0.5 else "arc" if self._turning else "direct"
         return "arc" if self.blend == "solid" and self.load.stiff is None else self.blend
 
     @property
@@ -183,10 +184,14 @@ class PairPlan:
         """Why it travels so, in words."""
         if not self._whole:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
-        if self.blend != "auto":
-            return "chosen by hand"
+        return self._auto_reason if self.blend == "auto" else "chosen by hand"
+
+    @property
+    def _auto_reason(self) -> str:
         if self.welded or self.glue:
             return "it goes along the edge of a fill" if self.glue else "it shares an edge with its neighbour"
+        if self.loosened:
+            return "it would cross itself if it were solid"
         if self.way != "arc":
             return self.load.evidence[1]
         parent = self.course.parent
@@ -236,7 +241,7 @@ class PairPlan:
     def _loose_points(self, times: Floats) -> Complexes:
         """Where its course and what it carries take it. Auto mixes the ways by their evidence."""
         first, second, course = self.first_points, self.second_points, self.course
-        share = self._solid_share
+        share = self.solid_share
         plain = first[None]
         if share < 1.0 or self.load.stiff is None:
             if self.way == "arc" and course.parent is None and not self.welded:
@@ -257,10 +262,12 @@ class PairPlan:
         return found
 
     @property
-    def _solid_share(self) -> float:
+    def solid_share(self) -> float:
+        """How much of its way is solid, 0 to 1; the rest is the other."""
         if self.blend == "solid":
             return 1.0
-        return self.load.evidence[0] if self.blend == "auto" and self._whole and not self.welded else 0.0
+        mixed = self.blend == "auto" and self._whole and not (self.welded or self.loosened)
+        return self.load.evidence[0] if mixed else 0.0
 
     @property
     def _whole(self) -> bool:
