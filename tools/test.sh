@@ -4,7 +4,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 step() { echo "== $*"; "$@"; }
 
-step .venv/bin/pytest tests/core >.knead/core-tests.log 2>&1 &
+.venv/bin/pytest tests/core >.knead/core-tests.log 2>&1 &
 core=$!
 trap 'kill $core 2>/dev/null || true' EXIT
 
@@ -17,6 +17,7 @@ step npm run --prefix frontend --silent check
 step npm run --prefix frontend --silent test
 failed=0
 step .venv/bin/pytest --ignore tests/core || failed=$?
+echo "== .venv/bin/pytest tests/core"
 wait $core || failed=$?
 cat .knead/core-tests.log
 exit $failed
