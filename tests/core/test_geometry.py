@@ -136,7 +136,7 @@ def test_what_is_seen_of_an_outline_does_not_hang_on_its_nodes(form: list[float]
 
 def test_corners_are_places_of_the_grid_and_weigh_more_than_curves() -> None:
     track = measure(path_of(star(5, 0.4)), True)
-    grid = grid_of(track, 60, np.zeros(0))
+    grid = grid_of(track, 60)
     at = np.array([np.abs(np.mod(grid.shares - s + 0.5, 1) - 0.5).min() for s in track.corners[0]])
     assert len(track.corners[0]) == 10
     assert np.all(at < 1e-9)
