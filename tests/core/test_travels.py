@@ -12,6 +12,7 @@ from knead.core.geometry.route import along, parted
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Fill, Gradient, Paint, PairTravel, Point, Shape, Stop, Take
+from knead.core.snags.find import findings
 from tests.forms import blob, drawing, ellipse, filled, outline, polygon, turned, work_of
 
 finite = st.floats(-300, 300)
@@ -179,6 +180,8 @@ def test_what_would_cross_itself_if_it_went_solidly_does_not_do_so_by_itself(pai
 
     assert is_simple(Take())
     assert not is_simple(Take(blend="solid"))
+    snags = findings(plan_span(first, second, Take()), Take(), np.linspace(0, 1, 13).tolist()).snags
+    assert not any("solid" in snag.remedy for snag in snags)
 
 
 def test_time_needs_an_end_after_its_start() -> None:

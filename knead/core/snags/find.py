@@ -106,12 +106,13 @@ def _spread(hit: list[int], numbers: list[int], count: int) -> tuple[int, ...]:
 def _of_pair(pair: PairPlan, found: list[Outline], numbers: list[int], count: int) -> list[Snag]:
     name = f"'{pair.paint.first.name}'"
     shapes = pair.first_id, pair.second_id
+    fuller = "Tie its far tips." if pair.loosened else "Let it travel solid, or tie its far tips."
     snags = []
     for outline in found:
         seen = [
             ("crossing", *_crossings(outline), f"{name} crosses itself on the way.", "Tie a point near the crossing."),
             ("fold", *_folds(outline), f"{name} folds over on the way.", "Tie the point where it folds, on both keys."),
-            ("area", *_loss(outline), f"{name} shrinks on the way.", "Let it travel solid, or tie its far tips."),
+            ("area", *_loss(outline), f"{name} shrinks on the way.", fuller),
             ("swell", *_gain(outline), f"{name} swells on the way.", "Tie its tips, or keep a breakdown."),
         ]
         for kind, severities, spots, text, remedy in seen:
