@@ -1,4 +1,4 @@
-"""What would cross itself if it went solidly, as the evidence asks, goes straight if it does not cross itself then."""
+"""What would cross itself if it went solidly, as the evidence asks, goes straight if it hardly crosses itself then."""
 
 from dataclasses import replace
 
@@ -6,33 +6,34 @@ import numpy as np
 import shapely
 
 from knead.core.blend.pair_plan import PairPlan
+from knead.core.geometry.loops import SEEN, loops_of
 from knead.core.geometry.similarity import as_points
 
 TIMES = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
 STRAINED = 0.1  # what strains less does not cross itself
-PLAINLY = 0.003  # by so much of it the area within an outline that crosses itself is another than what it goes round
+LESS = 0.5  # by so much smaller must loops be that are made instead
 
 
 def uncrossed(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans, with those loosened that cross themselves only when they go solidly."""
+    """The plans, with those loosened that cross themselves because they go solidly."""
     return [_uncrossed(replace(plan, loosened=False) if plan.loosened else plan) for plan in plans]
 
 
 def _uncrossed(plan: PairPlan) -> PairPlan:
-    if plan.blend != "auto" or plan.strain < STRAINED or plan.solid_share == 0.0 or not _crosses(plan):
+    if plan.blend != "auto" or plan.strain < STRAINED or plan.solid_share == 0.0:
+        return plan
+    crossed = _crossed(plan)
+    if crossed <= SEEN:
         return plan
     loose = replace(plan, loosened=True)
-    return plan if _crosses(loose) else loose
+    return loose if _crossed(loose) < LESS * crossed else plan
 
 
-def _crosses(plan: PairPlan) -> bool:
-    """Whether a closed outline that is simple in both keys crosses itself in between."""
+def _crossed(plan: PairPlan) -> float:
+    """The shares that loops enclose of its closed outlines which are simple in both keys, at all TIMES together."""
+    loops = 0.0
     for contour, ring in zip(plan.contours, plan.outlines(plan.points(TIMES)), strict=True):
-        fills = shapely.polygons(as_points(ring))
-        crossed = ~shapely.is_valid(fills)
-        if contour.closed and crossed.any() and not crossed[[0, -1]].any():
-            around = 0.5 * np.abs(np.sum((ring.conj() * np.roll(ring, -1, axis=1)).imag, axis=1))
-            within = shapely.area(shapely.make_valid(fills))
-            if np.any(np.abs(within - around) > PLAINLY * within):
-                return True
-    return False
+        crosses = ~shapely.is_valid(shapely.polygons(as_points(ring)))
+        if contour.closed and not crosses[[0, -1]].any():
+            loops += sum(map(loops_of, ring[crosses]))
+    return loops

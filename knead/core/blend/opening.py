@@ -7,6 +7,7 @@ import shapely
 
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_pair
+from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape, Take
 from knead.core.pairing.contours import are_holes
@@ -32,10 +33,13 @@ class Holed:
     def planned(self, take: Take, pair: ShapePair) -> PairPlan:
         """The better plan: holes open, unless another form comes of it than where they close, or it falls apart."""
         plan = plan_pair(*self.opened, take, pair)
-        if self.opened == self.closed or (plan.strain < LIKE and _whole(plan) > WHOLE):
+        if self.opened == self.closed:
+            return plan
+        whole = _whole(plan)
+        if plan.strain < LIKE and whole > WHOLE:
             return plan
         other = plan_pair(*self.closed, take, pair)
-        better = plan.strain <= max(LIKE, other.strain) and _whole(plan) >= min(WHOLE, _whole(other))
+        better = plan.strain <= max(LIKE, other.strain) and whole >= min(WHOLE, _whole(other))
         return plan if better or _is_turned_out(other) else other
 
 
@@ -50,7 +54,6 @@ def _whole(plan: PairPlan) -> float:
     """The share of its area half way, without necks, that hangs together."""
     fill = shapely.Polygon()
     for (ring,) in plan.outlines(plan.points(HALF_WAY)):
-        outline = shapely.Polygon(np.stack([ring.real, ring.imag], axis=1))
-        fill = fill.symmetric_difference(shapely.make_valid(outline))
+        fill = fill.symmetric_difference(shapely.make_valid(shapely.Polygon(as_points(ring))))
     parts = shapely.area(shapely.get_parts(fill.buffer(-NECK * np.sqrt(fill.area))))
     return float(parts.max() / parts.sum()) if parts.size else 1.0

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.hull import hull
+from knead.core.geometry.loops import SEEN, loops_of
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
 from knead.core.model import Take
@@ -20,7 +21,7 @@ MOST = 9  # in-betweens looked at; what is found in one holds for those around i
 LOSS, SWELL = 0.12, 0.35  # share of the promised area that may be lost, or gained
 FLAT = ("crossing", "fold", "area")  # what is meant of a shape that folds over, as it is seen edge on
 FOLD, CALM = 2.2, 1.1  # radians of turning at a sample: a fold, and what is none in the keys
-LOOP = 2e-3  # a crossing whose loop is smaller than this share of the area is not seen
+LINE = 0.02  # a line that crosses itself counts as a loop of this share
 NEAR = 0.4  # what is left over on both sides may belong together if no farther apart, by the smaller's extent
 TOUCH, GAP = 0.004, 0.02  # by the drawing's diagonal: as far apart as what touches, and what has come apart
 
@@ -141,15 +142,8 @@ def _crossings(outline: Outline) -> tuple[Floats, Complexes]:
         return severities, spots
     for k in np.flatnonzero(outline.simple[1:-1] == 0).tolist():
         z = outline.points[k + 1]
-        if outline.closed:
-            ring = shapely.Polygon(as_points(z))
-            parts = shapely.make_valid(ring)
-            whole = max(float(parts.area), 1e-12)
-            sizes = sorted(shapely.area(shapely.get_parts(shapely.polygonize([shapely.node(ring.exterior)]))))
-            loop = sum(sizes[:-1]) / whole if sizes else 0.0
-        else:
-            loop = 0.02
-        if loop > LOOP:
+        loop = loops_of(z) if outline.closed else LINE
+        if loop > SEEN:
             severities[k] = 0.3 + 3.0 * loop
             spots[k] = _crossing_place(z, outline.closed)
     return severities, spots
