@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.blend.by_times import ByTimes
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone, preceding, segments_of
@@ -21,6 +22,7 @@ EDGES = 4  # edges a stretch between two nodes: the form must not hang on how th
 T = np.arange(EDGES) / EDGES
 BASIS = bernstein(T)
 NOTHING = 1e-9  # what is smaller in one key than this share of its size in the other is a point there
+CORNER = 0.2  # radians; handles of a node that are more out of line make a corner
 MEETS = 1e-3  # how near to each other, by their length, the ends of a line are that meet
 
 
@@ -49,23 +51,40 @@ class SolidContour:
         return complex(self.shares @ self.places[0]), complex(self.shares @ self.places[1])
 
     @property
+    def bend(self) -> float:
+        """How much the edges of a closed outline turn unlike each other, in radians, in the mean."""
+        count = len(self.shares)
+        turns, weights = self.turns[:count], self.weights[:count] / self.weights[:count].sum()
+        return float(weights @ np.abs(turns - weights @ turns))
+
+    @property
+    def corners(self) -> NDArray[np.bool_]:
+        """Which nodes of a closed outline have handles at an angle, in either key."""
+        count = len(self.shares)
+        sides = (self.first, self.second * np.exp(1j * self.turns))
+        handles = [np.split(side[count:], 2) for side in sides]
+        one, two = (np.abs(np.angle(after * before.conj() + 1e-300)) for before, after in handles)
+        return np.asarray(np.maximum(one, two) > CORNER)
+
+    @property
     def astray(self) -> float:
         """How much farther the ends of a line come from each other's straight way than that is long, by its length."""
         one, two, half = (row[-1] - row[0] for row in (*self.places, self._half_way))
-        return float(abs(half - (one + two) / 2) - abs(two - one)) / self._length
+        return float(abs(half - (one + two) / 2) - abs(two - one)) / self.length
 
     @property
     def apart(self) -> float:
         """How far half way points are, in the mean, from where straight ways take them about the middle, by length."""
         one, two = (row - middle for row, middle in zip(self.places, self.middles, strict=True))
-        return float(self.shares @ np.abs(self._half_way - (one + two) / 2)) / self._length
+        return float(self.shares @ np.abs(self._half_way - (one + two) / 2)) / self.length
 
     @cached_property
     def _half_way(self) -> Complexes:
         return np.asarray(self.at(np.array([0.5]))[1][0])
 
     @property
-    def _length(self) -> float:
+    def length(self) -> float:
+        """The mean of its lengths at the keys, between its points."""
         return max(0.5 * sum(float(np.abs(np.diff(row)).sum()) for row in self.places), 1e-12)
 
     def at(self, times: Floats) -> tuple[Complexes, Complexes]:
@@ -118,7 +137,7 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
         for row, side in zip(edges, (one, two), strict=True)
     )
     own = np.angle(d1 * np.conj(d0) + 1e-300)
-    own = own + _branch(near - own)
+    own = own + branch(near - own)
     tiny = np.minimum(np.abs(d0), np.abs(d1)) < 1e-6 * (whole / len(lengths) + 1e-12)
     turns = np.where(tiny, near, own)
     shares = lengths + preceding(lengths) if closed else np.append(lengths, 0) + np.append(0, lengths)
@@ -145,7 +164,7 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     raw = np.angle(two * np.conj(one) + 1e-300)
     start = int(np.argmax(weights)) if closed else 0
     order = np.roll(np.arange(len(raw)), -start)
-    begun = float(raw[start] + _branch(angle - raw[start]))
+    begun = float(raw[start] + branch(angle - raw[start]))
     for turns in _followed(raw[order], weights[order] / whole, begun, begun if closed else angle):
         if not closed or abs(turns[-1] - turns[0]) <= ROUND:
             found = np.empty(len(raw))
@@ -160,17 +179,17 @@ def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Ite
     First as the edge before, where no step is doubtful; then as those before, of ever larger parts of the outline.
     """
     steps = np.diff(raw)
-    steps -= _branch(steps)
+    steps -= branch(steps)
     if len(steps) and np.abs(steps).max() < PLAIN:
         yield begun + gone(steps)
     for lag in LAGS:
         turns, memory = np.empty(len(raw)), expected
         for k, share in enumerate(np.minimum(1.0, lag * shares).tolist()):
-            turns[k] = raw[k] + _branch(memory - raw[k])
+            turns[k] = raw[k] + branch(memory - raw[k])
             memory += share * (turns[k] - memory)
         yield turns
 
 
-def _branch(gap: Floats | float) -> Floats:
+def branch(gap: Floats | float) -> Floats:
     """The whole turns nearest to a gap."""
     return np.asarray(2 * np.pi * np.round(np.asarray(gap) / (2 * np.pi)), dtype=float)

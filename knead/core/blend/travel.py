@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from knead.core.blend.course import Course
+from knead.core.blend.region import Region, regions_of
 from knead.core.blend.solid import SolidContour, prepare
 from knead.core.geometry.bezier import Complexes, Floats, within
 
@@ -40,9 +41,19 @@ def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> C
 
 @dataclass(frozen=True)
 class Stiff:
-    """The contours of a pair, prepared to travel solidly."""
+    """The contours of a pair, prepared to travel solidly, and the regions that they make."""
 
     contours: tuple[SolidContour, ...]
+
+    @cached_property
+    def regions(self) -> list[Region]:
+        """What travels as one, each about its own middle."""
+        return regions_of(self.contours)
+
+    @property
+    def is_pinched_else(self) -> bool:
+        """Whether some of it would be pinched on a straight way, and is not so."""
+        return any(region.mesh is not None and region.mesh.is_pinched_else for region in self.regions)
 
     def at(self, first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
         """Node triples of all contours at the times. Exact at 0 and 1."""
@@ -52,11 +63,13 @@ class Stiff:
 
     def drawn(self, times: Floats, course: Course) -> list[tuple[Complexes, Complexes]]:
         """For each contour, about a middle that turns with the whole: node triples, and points along the outline."""
-        found = []
-        for contour in self.contours:
-            one, two = (np.array([middle]) for middle in contour.middles)
-            middle, (triples, points) = arc(one, two, times, course), contour.at(times)
-            found.append((triples + middle, points + middle))
+        by_index = {}
+        for region in self.regions:
+            one, two = (np.array([middle]) for middle in region.middles)
+            middle = arc(one, two, times, course)
+            for k, (triples, points) in zip(region.indices, region.at(times), strict=True):
+                by_index[k] = triples + middle, points + middle
+        found = [by_index[k] for k in range(len(self.contours))]
         # a lone form is held where it moves least
         if course.free and not course.carries:
             holds, first, second = self._holds

@@ -31,6 +31,14 @@ def is_flat(shape: Shape) -> bool:
 def islands_of(contours: Sequence[Contour]) -> list[Island]:
     """The islands of a shape; none where its outlines cross each other, or enclose nothing."""
     rings = [ring_of(track_of(contour), PLACES) for contour in contours]
+    return [
+        Island(group, rings[group[0]].difference(shapely.union_all([rings[j] for j in group[1:]])))
+        for group in nested(rings)
+    ]
+
+
+def nested(rings: Sequence[shapely.Geometry]) -> list[tuple[int, ...]]:
+    """Which rings are outlines, each with the holes in it; none where rings cross each other, or enclose nothing."""
     tree = shapely.STRtree(rings)
     meet = tree.query(rings, predicate="intersects").T.tolist()
     if any(ring.area == 0.0 for ring in rings) or any(rings[k].overlaps(rings[j]) for k, j in meet):
@@ -39,10 +47,9 @@ def islands_of(contours: Sequence[Contour]) -> list[Island]:
     for k, j in tree.query(rings, predicate="within").T.tolist():
         around[k] += [j] if j != k else []
     found = []
-    for k, ring in enumerate(rings):
+    for k in range(len(rings)):
         if len(around[k]) % 2 == 0:
-            holes = [j for j, outer in enumerate(around) if k in outer and len(outer) == len(around[k]) + 1]
-            found.append(Island((k, *holes), ring.difference(shapely.union_all([rings[j] for j in holes]))))
+            found.append((k, *(j for j, outer in enumerate(around) if k in outer and len(outer) == len(around[k]) + 1)))
     return found
 
 
