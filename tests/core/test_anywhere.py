@@ -12,7 +12,7 @@ from benchmarks.quality.cases import Case, all_cases
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Shape, Take, new_id
-from tests.forms import apart, outline
+from tests.forms import apart, blob, drawing, filled, outline
 
 KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 
@@ -53,6 +53,26 @@ def test_a_morph_is_the_same_wherever_it_lies_and_however_large(
     assert other.switch == plan.switch
     for t in (0.25, 0.5):
         assert_alike(mapped(plan.at(t), matrix), other.at(t))
+
+
+HEART = [100, 108, 122, 118, 96, 90, 95, 119, 121, 107]  # nearly its own mirror image, as drawn by hand
+BEAN = [100, 130, 120, 80, 60, 70, 95, 105]
+
+
+@pytest.mark.parametrize(("radii", "later"), [(BEAN, [90, 100, 70, 75, 60, 120, 140, 90]), (HEART, HEART[5:])])
+@given(st.floats(-180, 180))
+@settings(max_examples=8)
+def test_outlines_without_corners_meet_alike_however_they_are_turned(
+    radii: list[float], later: list[float], degrees: float
+) -> None:
+    one, two = (filled(blob(row, at=(0.0, 0.0))) for row in (radii, later))
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    matrix = np.array([[c, -s, 40], [s, c, -70]])
+    plain = plan_span(drawing(one), drawing(two), Take()).at(0.5)
+    other = plan_span(*(mapped(drawing(shape), matrix) for shape in (one, two)), Take()).at(0.5)
+    assert (
+        np.abs(outline(mapped(plain, matrix).shapes[0].contours[0]) - outline(other.shapes[0].contours[0])).max() < 0.01
+    )
 
 
 @pytest.mark.parametrize("kind", KINDS)

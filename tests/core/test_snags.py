@@ -47,7 +47,7 @@ def test_what_is_only_moved_and_turned_has_no_snag_and_no_distortion() -> None:
 
 def test_a_hint_that_crowds_an_outline_is_a_snag_with_its_place_and_frames() -> None:
     one, two = star(5, 0.6), star(5, 0.6, at=(260, 220))
-    good, bad = (seen(*tied(one, two, *ties)) for ties in (((0, 0), (4, 4)), ((0, 0), (1, 6))))
+    good, bad = (seen(*tied(one, two, *ties)) for ties in (((0, 0), (4, 4)), ((0, 0), (1, 8))))
     assert good.snags == ()
     worst = bad.snags[0]
     assert worst.kind in ("crossing", "fold", "area")

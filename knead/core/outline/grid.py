@@ -9,6 +9,7 @@ from knead.core.geometry.bezier import Complexes, Floats, Ints, following, prece
 from knead.core.geometry.track import Track
 
 SEEN = 512  # places at which an outline is looked at for what is plain
+UNEVENLY = 0.02  # where an outline turns more or less than this by its mean it is not round
 BULGE = 0.5  # radians of turning from which on a bulge is plain
 SCALES = np.array([0.015, 0.05, 0.13])  # half windows of turning, as shares of the length
 
@@ -68,7 +69,7 @@ def grid_of(track: Track, steps: int, *pinned: float) -> Grid:
     """
     corner_at, breaks = track.corners
     features = np.concatenate([np.mod(pinned, 1.0) if track.closed else pinned, corner_at])
-    features = _apart(features if len(features) else _top(track), 0.25 / steps)
+    features = _apart(features if len(features) else _smooth_features(track), 0.25 / steps)
     shares = _places(features, steps, track.closed)
     points = track.sketch(shares)
     turns = turning(track, shares)
@@ -83,15 +84,29 @@ def grid_of(track: Track, steps: int, *pinned: float) -> Grid:
     return Grid(track, shares, points, tangents, turns, weight)
 
 
-def _top(track: Track) -> Floats:
-    """The share of an outline's uppermost (then leftmost) point: a start that does not hang on where the nodes are."""
-    places = track.sketch(np.arange(SEEN) / SEEN)
-    height = places.imag + 1e-4 * places.real
-    best = int(np.argmin(height))
-    before, here, after = height[[best - 1, best, (best + 1) % SEEN]]
+def _smooth_features(track: Track) -> Floats:
+    """Where a closed outline without corners turns most and least: shares over one round, from the greatest turn on.
+
+    They hang on neither nodes nor where it lies. What is round begins at its uppermost (then leftmost) point.
+    """
+    if not track.closed:
+        return np.zeros(0)
+    places = np.arange(SEEN) / SEEN
+    row = turning(track, places)[:, 1]
+    row = row * np.sign(row.sum() + 1e-12)
+    uneven = np.abs(row - row.mean()) > UNEVENLY * abs(row.mean())
+    most = _is_peak(row, False) & uneven & (row > row.mean())
+    least = _is_peak(-row, False) & uneven & (row < row.mean())
+    found = np.flatnonzero(most | least)
+    if not most.any():
+        seen = track.sketch(places)
+        row = -seen.imag - 1e-4 * seen.real
+        found = np.array([np.argmax(row)])
+    before, here, after = preceding(row)[found], row[found], following(row)[found]
     curve = before - 2 * here + after
-    shift = 0.5 * (before - after) / curve if track.closed and curve > 1e-12 else 0.0
-    return np.array([(best + float(shift)) / SEEN])
+    shares = (found + 0.5 * (before - after) / np.where(curve == 0.0, np.inf, curve)) / SEEN
+    start = shares[np.argmax(here)]
+    return np.sort(start + np.mod(shares - start, 1.0))
 
 
 def turning(track: Track, shares: Floats) -> Floats:

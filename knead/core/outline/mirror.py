@@ -83,7 +83,8 @@ def _sides(track: Track, ends: Floats) -> tuple[Floats, Floats]:
 
     There the axis ends at 0 and 0.5, and mirror images are at shares that add up to 1.
     """
-    partner = track.mirrored().backwards
+    one, other = track.sketch(ends)
+    partner = track.mirrored().turned(2 * float(np.angle(other - one))).backwards  # about the axis
     ties = np.mod(np.stack([ends, 1.0 - ends], axis=1), 1.0)
     knots = Field(track, partner, ties[np.argsort(ties[:, 0])]).lay(LOOK, 2)
     here, there = np.mod(knots[:-1, 0] - ends[0], 1.0), np.mod(1.0 - knots[:-1, 1] - ends[0], 1.0)
