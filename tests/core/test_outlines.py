@@ -69,6 +69,12 @@ def test_the_same_result_however_the_second_key_is_drawn(
 @pytest.mark.parametrize("blend", ["direct", "arc", "solid"])
 @given(one=radii, two=radii, own=cuts, others=cuts)
 @example(one=[40.0] * 5, two=[40.0, 40.0, 48.0, 108.0, 41.0], own=[0.5], others=[0.5])
+@example(
+    one=[44.3, 41.0, 61.7, 104.6, 68.4, 41.3, 89.9, 119.0, 111.1],
+    two=[92.2, 40.0, 55.9, 110.6, 115.5, 78.7, 88.0, 50.0, 50.0],
+    own=[0.13, 0.94, 0.41],
+    others=[0.6859, 0.12, 0.7123, 0.66706],  # one cut hardly after a node
+)
 def test_nodes_that_only_cut_a_curve_in_two_move_no_inbetween(
     blend: Blend, one: list[float], two: list[float], own: list[float], others: list[float]
 ) -> None:

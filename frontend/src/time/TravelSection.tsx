@@ -17,7 +17,7 @@ const BLENDS = [
 const ABOUT: Record<Exclude<Blend, "auto">, string> = {
   direct: "Every point goes straight.",
   arc: "Turn and size go along an arc, the rest straight.",
-  solid: "Every stretch of an outline turns and stretches evenly: nothing shrinks on the way.",
+  solid: "Every part of a form turns and stretches evenly: nothing shrinks or is pinched on the way.",
 };
 
 const nameOf = (pair: PairView) => `${pair.first} ${pair.second}`;

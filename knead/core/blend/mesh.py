@@ -35,7 +35,8 @@ class Mesh:
     """Places at both keys, `first` and `second`, shape (places,), with the triangles and edges between them.
 
     Triangles and edges are indices of places, shapes (triangles, 3) and (edges, 2). `counts` says how much each
-    triangle counts. Edges turn by `turns`, in radians, and count by `weights`.
+    triangle counts. Edges turn by `turns`, in radians, and count by `weights`. `lost` is the share of the area that is
+    in triangles of one key which are none in the other.
     """
 
     first: Complexes
@@ -45,6 +46,7 @@ class Mesh:
     edges: Ints
     turns: Floats
     weights: Floats
+    lost: float
 
     def at(self, times: Floats) -> Complexes:
         """The places at the times about their middle, shape (len(times), places)."""
@@ -96,6 +98,7 @@ def meshed(rings: Sequence[tuple[Complexes, Complexes, Floats]]) -> Mesh | None:
     kept = (one * two > 0.0) & np.all([np.abs(areas) > LEAST * np.abs(areas).sum() for areas in (one, two)], axis=0)
     if not kept.any():
         return None
+    room = counts * (np.abs(one) + np.abs(two))
     triangles, counts = triangles[kept], counts[kept]
     turning = _turned(first[triangles], second[triangles])
     turning += branch(turns[triangles].mean(axis=1) - turning)
@@ -112,6 +115,7 @@ def meshed(rings: Sequence[tuple[Complexes, Complexes, Floats]]) -> Mesh | None:
         np.concatenate([np.stack([triangles, np.roll(triangles, -1, axis=1)], axis=2).reshape(-1, 2), around]),
         np.concatenate([np.repeat(turning, 3), along]),
         np.concatenate([weights.ravel(), np.full(len(around), EDGE)]),
+        float(room[~kept].sum() / room.sum()),
     )
 
 

@@ -17,6 +17,7 @@ from knead.core.geometry.similarity import as_points
 
 PLACES = 64  # of the mesh, around an outline and its holes
 FEWEST = 8  # of them on each
+TORN = 0.2  # where more of the area than this is lost, holes do not go along with their outline
 BENDS = 0.05  # radians; where outlines turn more alike than this, in the mean, all of it turns as one
 
 
@@ -124,7 +125,10 @@ class Region:
 
 def regions_of(contours: Sequence[SolidContour]) -> list[Region]:
     """The regions of a shape: what bends is meshed with the holes in it, wherever that can be."""
-    found = [region for group in _groups(contours) if (region := _meshed(group, contours)) is not None]
+    found: list[Region] = []
+    for group in _groups(contours):
+        if any(contours[k].bend > BENDS for k in group):
+            found += _meshed(group, contours)
     done = {k for region in found for k in region.indices}
     return found + [Region((k,), (contour,)) for k, contour in enumerate(contours) if k not in done]
 
@@ -138,16 +142,16 @@ def _groups(contours: Sequence[SolidContour]) -> list[tuple[int, ...]]:
     return [tuple(wide[k] for k in group) for group in nested(rings)] or [(k,) for k in wide]
 
 
-def _meshed(group: tuple[int, ...], contours: Sequence[SolidContour]) -> Region | None:
-    """A group of contours on a mesh, if any of them bends."""
+def _meshed(group: tuple[int, ...], contours: Sequence[SolidContour]) -> list[Region]:
+    """A group of contours on a mesh, or each on its own where holes do not go along with their outline."""
     own = tuple(contours[k] for k in group)
-    if all(contour.bend < BENDS for contour in own):
-        return None
     lengths = np.array([contour.length for contour in own])
     counts = np.maximum(PLACES * lengths / lengths.sum(), FEWEST).astype(int).tolist()
     marks = tuple(Marks.even(contour, count) for contour, count in zip(own, counts, strict=True))
     mesh = meshed([part.ring for part in marks])
-    return Region(group, own, mesh, marks) if mesh is not None else None
+    if len(group) > 1 and (mesh is None or mesh.lost > TORN):
+        return [region for k in group for region in _meshed((k,), contours)]
+    return [Region(group, own, mesh, marks)] if mesh is not None else []
 
 
 def _length(row: Complexes) -> float:

@@ -87,11 +87,14 @@ def grid_of(track: Track, steps: int, *pinned: float) -> Grid:
 def _smooth_features(track: Track) -> Floats:
     """Where a closed outline without corners turns most and least: shares over one round, from the greatest turn on.
 
-    They hang on neither nodes nor where it lies. What is round begins at its uppermost (then leftmost) point.
+    They hang on neither nodes nor where it lies. Of like turns, and of what is round, the uppermost (then leftmost)
+    point is the first.
     """
     if not track.closed:
         return np.zeros(0)
     places = np.arange(SEEN) / SEEN
+    seen = track.sketch(places)
+    height = -seen.imag - 1e-4 * seen.real
     row = turning(track, places)[:, 1]
     row = row * np.sign(row.sum() + 1e-12)
     uneven = np.abs(row - row.mean()) > UNEVENLY * abs(row.mean())
@@ -99,13 +102,12 @@ def _smooth_features(track: Track) -> Floats:
     least = _is_peak(-row, False) & uneven & (row < row.mean())
     found = np.flatnonzero(most | least)
     if not most.any():
-        seen = track.sketch(places)
-        row = -seen.imag - 1e-4 * seen.real
-        found = np.array([np.argmax(row)])
+        row, found = height, np.array([np.argmax(height)])
     before, here, after = preceding(row)[found], row[found], following(row)[found]
     curve = before - 2 * here + after
     shares = (found + 0.5 * (before - after) / np.where(curve == 0.0, np.inf, curve)) / SEEN
-    start = shares[np.argmax(here)]
+    plainest = here > here.max() - UNEVENLY * abs(row.mean())
+    start = shares[np.argmax(np.where(plainest, height[found], -np.inf))]
     return np.sort(start + np.mod(shares - start, 1.0))
 
 

@@ -20,6 +20,7 @@ NDArrayBool = NDArray[np.bool_]
 
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
+LIKE_STARTS = 0.02  # starts that are worse than the best by no more than this, by the spread of all, are as good
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
@@ -364,8 +365,12 @@ def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
         away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
         rival = int(np.argmin(np.where(away, totals, np.inf)))
         found[best] = None
-        if totals[rival] - totals[best] < RIVAL * (float(np.median(totals)) - totals[best]):
+        worse = (totals - totals[best]) / max(float(np.median(totals)) - totals[best], 1e-12)
+        if worse[rival] < RIVAL:
             found[rival] = None
+        alike = np.flatnonzero(worse < LIKE_STARTS)
+        if len(alike) > 2:  # it looks alike at several turns: then one is tried that turns little
+            found[int(alike[np.argmin(coarse.totals(AS_IT_LIES)[alike])])] = None
     return [np.array([[one.shares[0], two.shares[k]]]) for k in found]
 
 

@@ -15,7 +15,7 @@ from knead.core.geometry.track import Track, measure
 from knead.core.outline.structure import nearest
 
 ONE = 1e-5  # how far, by its size, a curve may be off that is still one cubic
-SHORT = 1e-3  # a piece of a cubic shorter than this share of the other is none
+SHORT = 1e-4  # a piece of a cubic shorter than this share of the other is none
 MET = 1e-5  # what lies nearer than this, in parameters, is at one place
 
 
