@@ -5,12 +5,12 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from knead.core.blend.load import STRAINED
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.loops import SEEN, loops_of
 from knead.core.geometry.similarity import as_points
 
 TIMES = np.array([0.0, 0.25, 0.5, 0.75, 1.0])
-STRAINED = 0.1  # what strains less does not cross itself
 LESS = 0.5  # by so much smaller must loops be that are made instead
 
 

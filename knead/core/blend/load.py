@@ -14,7 +14,7 @@ ANEW = (0.4, 0.6)  # what strains more is more and more, and then wholly, anothe
 
 ASTRAY = (0.3, 0.5)  # the same of a line whose ends would come so much farther from where they are than they go
 
-STRAINED = 0.1  # what strains less is not pinched
+STRAINED = 0.1  # what strains less is neither pinched nor crosses itself
 
 APART, UNMIXED = 0.1, 0.25  # solid and straight ways of a line that are so far apart are not mixed; what is then solid
 
@@ -67,7 +67,7 @@ class Load:
             near = _falling(line.astray, ASTRAY)
             asked, why = asked * near, why if near > 0.5 else "its ends stay near where they are"
             asked = float(asked > UNMIXED) if line.apart > APART else asked
-        if asked < 1.0 and self.strain > STRAINED and self.stiff is not None and self.stiff.is_pinched_else:
+        if asked < 1.0 and self.strain > STRAINED and self.stiff is not None and self.stiff.would_be_pinched:
             return 1.0, "it would pinch itself off on a straight way"
         return asked, why
 

@@ -54,7 +54,7 @@ class Mesh:
         return np.asarray((np.exp(1j * t * self.turns) * ((1.0 - t) * one + t * two)) @ self._spread)
 
     @cached_property
-    def is_pinched_else(self) -> bool:
+    def would_be_pinched(self) -> bool:
         """Whether more than a little of it would be pinched on straight ways, and is not on these, which lie near."""
         one, two = self.first - self.first.mean(), self.second - self.second.mean()
         straight, own = (one + two) / 2, self.at(np.array([0.5]))[0]
@@ -105,6 +105,8 @@ def meshed(rings: Sequence[tuple[Complexes, Complexes, Floats]]) -> Mesh | None:
     cots = np.array([_cotangents(key, triangles) for key in (first, second)])
     weights = (counts * np.minimum(1.0, SLIVER / np.abs(cots).max(axis=(0, 2))))[:, None] * cots.sum(axis=0) / 4
     around = np.concatenate([np.stack([own, following(own)], axis=1) for own in np.split(np.arange(len(first)), cuts)])
+    # an edge to each hole, lest it hang on nothing where all triangles about it are lost
+    around = np.concatenate([around, np.stack([np.zeros_like(cuts), cuts], axis=1)])
     along = np.angle(np.diff(second[around])[:, 0] * np.diff(first[around])[:, 0].conj() + 1e-300)
     along += branch(turns[around].mean(axis=1) - along)
     return Mesh(

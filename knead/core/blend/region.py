@@ -18,6 +18,7 @@ from knead.core.geometry.similarity import as_points
 PLACES = 64  # of the mesh, around an outline and its holes
 FEWEST = 8  # of them on each
 TORN = 0.2  # where more of the area than this is lost, holes do not go along with their outline
+AT_POINT = 1e-9  # a place nearer to a point of the outline, by how many lie between, is at it
 BENDS = 0.05  # radians; where outlines turn more alike than this, in the mean, all of it turns as one
 
 
@@ -36,7 +37,8 @@ class Marks:
         out = np.sum([np.abs(row - m) for row, m in zip(contour.places, contour.middles, strict=True)], axis=0)
         wanted = np.sort(np.mod(shares[np.argmax(out)] + np.arange(count) / count, 1.0))
         at = np.interp(wanted, shares, np.arange(len(shares)))
-        return Marks(contour, np.minimum(at, np.nextafter(len(out), 0)))
+        at = np.where(np.abs(at - np.round(at)) < AT_POINT, np.round(at), at)
+        return Marks(contour, np.sort(np.mod(at, len(out))))
 
     @property
     def ring(self) -> tuple[Complexes, Complexes, Floats]:

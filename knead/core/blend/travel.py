@@ -51,9 +51,9 @@ class Stiff:
         return regions_of(self.contours)
 
     @property
-    def is_pinched_else(self) -> bool:
+    def would_be_pinched(self) -> bool:
         """Whether some of it would be pinched on a straight way, and is not so."""
-        return any(region.mesh is not None and region.mesh.is_pinched_else for region in self.regions)
+        return any(region.mesh is not None and region.mesh.would_be_pinched for region in self.regions)
 
     def at(self, first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:
         """Node triples of all contours at the times. Exact at 0 and 1."""
