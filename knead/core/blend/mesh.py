@@ -12,10 +12,9 @@ from functools import cached_property
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from knead.core.blend.solid import branch
-from knead.core.geometry.bezier import Complexes, Floats, following
+from knead.core.geometry.bezier import Complexes, Floats, Ints, following
 from knead.core.geometry.similarity import as_points
 
 VIEWS = np.exp(1j * np.pi * (np.arange(4) + 0.5) / 4)  # along these a key is stretched before it is cut into triangles
@@ -26,8 +25,6 @@ EDGE = 0.02  # how much an edge between two places counts beside the triangles, 
 THIN = 0.3  # a triangle is pinched that has less of its lesser area half way
 PINCHED = 0.01  # the share of the area that may be
 NEAR = 0.3  # how far from the straight way, by its size, what is kept from being pinched may go
-
-Ints = NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,12 +75,12 @@ class Mesh:
     @cached_property
     def _spread(self) -> Floats:
         """What each edge does to the places, shape (edges, places)."""
-        count, rows = len(self.first), np.arange(len(self.edges))
-        ties = np.zeros((len(rows), count))
-        ties[rows, self.edges[:, 0]], ties[rows, self.edges[:, 1]] = -1.0, 1.0
-        weighed = ties * self.weights[:, None]
+        count, (one, other), weights = len(self.first), self.edges.T, self.weights
+        pairs = np.concatenate([one * count + one, other * count + other, one * count + other, other * count + one])
+        ties = np.bincount(pairs, np.concatenate([weights, weights, -weights, -weights]), count**2)
         # what all places do alike is left open by the edges: their middle stays
-        return np.asarray(weighed @ np.linalg.inv(ties.T @ weighed + 1.0 / count), dtype=float)
+        inverse = np.linalg.inv(ties.reshape(count, count) + 1.0 / count)
+        return np.asarray(weights[:, None] * (inverse[other] - inverse[one]), dtype=float)
 
 
 def meshed(rings: Sequence[tuple[Complexes, Complexes, Floats]]) -> Mesh | None:
