@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Drawing, Node, Shape, Take
 from tests.forms import (
     backwards,
@@ -242,3 +243,10 @@ def test_an_arrow_that_goes_through_its_bow_does_not_turn_that_over(seed: int) -
         bow = outline(plan.at(t).shapes[0].contours[0])
         assert bow[0, 1] < 50
         assert bow[-1, 1] > 150
+
+
+@pytest.mark.parametrize("pair", ["ab", "ba"])
+def test_what_need_not_roll_over_on_the_way_back_does_not_do_so_on_the_way_there(pair: str) -> None:
+    first, second = (drawing(filled(*letter_outlines(text, 200, 0, 0)[0][1])) for text in pair)
+    plan = plan_span(first, second, Take())
+    assert abs(plan.pairs[0].course.angle) < 0.3, "the stem bends over, and the bowl stays where it is"

@@ -77,6 +77,8 @@ def match(first: Track, second: Track, ties: Floats, turned: float | None = None
     if _turned_over(first, second, ties):
         second = second.mirrored()  # its mirror image is what the first resembles; along it, shares are the same
     found = _found(first, second, ties, turned is not None)
+    if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
+        found = min(found, _found_backwards(first, second), key=_judged)
     if not len(ties) and found.strain.turn > ROLLED:
         found = _bent(first, second, found, BENDS if turned is None else AS_ASKED)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
@@ -99,6 +101,14 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     if best.strain.distortion > HARD and first.closed and not len(ties):
         return _symmetric(first, second, best) or best
     return best
+
+
+def _found_backwards(first: Track, second: Track) -> Correspondence:
+    """The map of the way back: seen from there, another one may be found."""
+    back = _found(second, first, np.zeros((0, 2)), False)
+    knots = back.knots[:, ::-1]
+    knots = 1.0 - knots[::-1] if back.reversed else knots
+    return _tried(first, _run(second, back.reversed), [knots - np.floor(knots[:1])], back.reversed)[0]
 
 
 def _bent(first: Track, second: Track, rolled: Correspondence, most: float) -> Correspondence:
