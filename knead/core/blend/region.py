@@ -32,8 +32,8 @@ class Marks:
     @staticmethod
     def even(contour: SolidContour, count: int) -> "Marks":
         """So many places, even by the lengths at both keys, from the point that is farthest out."""
-        size = sum(_length(row) for row in contour.places)
-        shares = gone(np.sum([np.abs(following(row) - row) for row in contour.places], axis=0) / size)
+        steps = np.sum([np.abs(following(row) - row) for row in contour.places], axis=0)
+        shares = gone(steps / steps.sum())
         out = np.sum([np.abs(row - m) for row, m in zip(contour.places, contour.middles, strict=True)], axis=0)
         wanted = np.sort(np.mod(shares[np.argmax(out)] + np.arange(count) / count, 1.0))
         at = np.interp(wanted, shares, np.arange(len(shares)))
@@ -154,7 +154,3 @@ def _meshed(group: tuple[int, ...], contours: Sequence[SolidContour]) -> list[Re
     if len(group) > 1 and (mesh is None or mesh.lost > TORN):
         return [region for k in group for region in _meshed((k,), contours)]
     return [Region(group, own, mesh, marks)] if mesh is not None else []
-
-
-def _length(row: Complexes) -> float:
-    return float(np.abs(following(row) - row).sum())

@@ -65,7 +65,8 @@ class Grid:
 def grid_of(track: Track, steps: int, *pinned: float) -> Grid:
     """Measure an outline at about `steps` places.
 
-    Corners, bulges and the `pinned` shares (of hints and shared nodes) are among the places exactly.
+    Corners and the `pinned` shares (of hints and shared nodes) are among the places exactly; where there are none, the
+    places where it turns most and least are.
     """
     corner_at, breaks = track.corners
     features = np.concatenate([np.mod(pinned, 1.0) if track.closed else pinned, corner_at])
