@@ -13,7 +13,7 @@ from knead.core.geometry.bezier import Complexes
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Shape, Take
-from tests.forms import apart, backwards, drawing, ellipse, filled, outline, polygon, recut, turned
+from tests.forms import apart, backwards, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
 
 STIFF = Take(blend="solid")
 
@@ -136,3 +136,19 @@ def test_what_would_be_pinched_off_on_a_straight_way_goes_solidly_and_says_so(pa
     assert plan.pairs[0].way == "solid"
     assert "pinch" in plan.pairs[0].way_reason
     assert waist(Take()) > 2 * waist(Take(blend="direct"))
+
+
+def angle(round_: float, degrees: float) -> Contour:
+    """Two legs and a small corner between them that turns by so many degrees, the whole turned by some others."""
+    ways = np.radians(np.concatenate([[90.0] * 4, 90.0 + np.linspace(0, round_, 20)[1:-1], [90.0 + round_] * 4]))
+    steps = np.where(np.arange(26) % 22 < 4, 40.0, 0.8) * np.exp(1j * ways)
+    places = np.append(0, np.cumsum(steps)) * np.exp(1j * np.radians(degrees))
+    return polygon([(z.real, z.imag) for z in places], closed=False)
+
+
+@pytest.mark.parametrize("blend", ["solid", "auto"])
+def test_a_line_keeps_its_way_round_though_a_corner_of_it_turns_inside_out(blend: str) -> None:
+    """A leg turns as the other leg does, not by a whole round more."""
+    first, second = stroked(angle(90, 0)), stroked(angle(-270, 10))
+    found = plan_span(drawing(first), drawing(kin(second, first)), Take(blend=blend)).at(0.5).shapes[0].contours[0]
+    assert apart(found, turned(angle(90, 5), 0)) < 0.05

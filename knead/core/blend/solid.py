@@ -17,6 +17,7 @@ from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone, prece
 
 LAGS = (24.0, 12.0, 6.0)  # what turns within the part of an outline that is one of so many is followed with a lag
 ROUND = 1.2 * np.pi  # how far, in radians, what is followed round may come out from where it began
+NEAR = 0.2  # parts of an outline that are less than this share of its length apart should turn alike
 PLAIN = np.pi / 2  # where no edge turns by so much more than the one before it, none is doubtful
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
@@ -165,23 +166,41 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     start = int(np.argmax(weights)) if closed else 0
     order = np.roll(np.arange(len(raw)), -start)
     begun = float(raw[start] + branch(angle - raw[start]))
-    for turns in _followed(raw[order], weights[order] / whole, begun, begun if closed else angle):
-        if not closed or abs(turns[-1] - turns[0]) <= ROUND:
-            found = np.empty(len(raw))
-            found[order] = turns
-            return found
-    return None
+    shares = weights[order] / whole
+    answers = [
+        turns
+        for turns in _followed(raw[order], shares, begun, begun if closed else angle)
+        if not closed or abs(turns[-1] - turns[0]) <= ROUND
+    ]
+    if not answers:
+        return None
+    found = np.empty(len(raw))
+    found[order] = answers[0] if len(answers) == 1 else min(answers, key=lambda turns: _unrest(turns, shares, closed))
+    return found
+
+
+def _unrest(turns: Floats, shares: Floats, closed: bool) -> float:
+    """How unlike parts of an outline turn that are near each other along it, squared, in the mean."""
+    along = np.cumsum(shares) - 0.5 * shares
+    apart = np.abs(along[:, None] - along)
+    near = (np.minimum(apart, 1.0 - apart) if closed else apart) < NEAR
+    gaps = np.where(near, (turns[:, None] - turns) ** 2, 0.0)
+    return float(shares @ gaps @ shares)
 
 
 def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Iterator[Floats]:
     """How much edges turn, one after the other, of which `raw` tells that but for whole rounds: several answers.
 
-    First as the edge before, where no step is doubtful; then as those before, of ever larger parts of the outline.
+    First as the edge before, where no step is doubtful; then as those before, of ever larger parts of the outline,
+    unless that comes to the same.
     """
     steps = np.diff(raw)
     steps -= branch(steps)
     if len(steps) and np.abs(steps).max() < PLAIN:
-        yield begun + gone(steps)
+        turns = begun + gone(steps)
+        yield turns
+        if np.ptp(turns) < np.pi:
+            return
     for lag in LAGS:
         turns, memory = np.empty(len(raw)), expected
         for k, share in enumerate(np.minimum(1.0, lag * shares).tolist()):

@@ -11,6 +11,7 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.chains import Chain, chains
+from knead.core.pairing.doubt import strains_less
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.junctions import by_junctions
@@ -188,6 +189,14 @@ class _Assignment:
         pairs = zip(self.pairs.rows, self.pairs.columns, strict=True)
         return [(self.one.chains[i], self.two.chains[j]) for i, j in pairs]
 
+    @property
+    def way(self) -> list[tuple[Chain | None, Chain | None]]:
+        """What becomes what, and with None, what is left over."""
+        rows, columns = set(self.pairs.rows.tolist()), set(self.pairs.columns.tolist())
+        left = [(chain, None) for k, chain in enumerate(self.one.chains) if k not in rows]
+        right = [(None, chain) for k, chain in enumerate(self.two.chains) if k not in columns]
+        return [*self.paired, *left, *right]
+
     def price_of_whole(self, one: Chain, two: Chain) -> float:
         """What all strokes of two lines that become each other cost."""
         cost = self.pairs.cost[self.one.chains.index(one), self.two.chains.index(two)]
@@ -247,9 +256,9 @@ def _by_likeness(
     if (len(bent[0]), len(bent[1])) != (len(left), len(right)):
         every = assigned(bent[0], bent[1])
         some = assigned(*(_straightened(best, every, side) for side in (0, 1)))
-        other = min(every, some, key=lambda each: each.price_of_strokes)
-        if other.price_of_strokes + SOONER_CUT < best.price_of_strokes:
-            best = other
+        for other in sorted((every, some), key=lambda each: each.price_of_strokes):
+            if _is_better(other, best):
+                best = other
     # a line of which a stroke is missing in one key is better left cut in both: that saves most of what it costs
     for both in best.paired:
         if all(len(chain.links) > 1 for chain in both):
@@ -257,6 +266,18 @@ def _by_likeness(
             if best.price_of_strokes - other.price_of_strokes > MISSING * best.price_of_whole(*both):
                 best = other
     return _named(_recoloured(best, known) or best)
+
+
+def _is_better(other: _Assignment, best: _Assignment) -> bool:
+    """Whether lines are better cut the other way: by the price of all strokes, and by that of all lines.
+
+    Where the two disagree, what would become of the lines decides.
+    """
+    by_strokes = other.price_of_strokes + SOONER_CUT < best.price_of_strokes
+    if by_strokes == (other.pairs.price(ALONE) < best.pairs.price(ALONE)):
+        return by_strokes
+    judged = strains_less(other.way, best.way)
+    return by_strokes if judged is None else judged
 
 
 def _straightened(straight: _Assignment, bent: _Assignment, side: int) -> list[Chain]:

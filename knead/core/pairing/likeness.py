@@ -13,8 +13,10 @@ from knead.core.model import Paint, Shape
 
 TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
 RIGID, CLOSELY = 0.25, 0.01  # what it costs two shapes not to be one form, and how unlike is half of that
+WOUND = 1.0  # how much it counts that a line winds the other way
 SEEN = np.arange(128) / 128
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
+BOWS = np.arange(1, 9)  # as many waves along a line tell which way it winds
 
 
 @dataclass(frozen=True)
@@ -24,6 +26,7 @@ class Form:
     size: float  # root of the mean squared distance from the centre
     axis: complex  # how it lies, as twice an angle; its length is 0 for what is round, 1 for a line
     harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
+    bows: Complexes  # of a line, its first waves, of length 1; nothing of what ends where it began
     centre: complex
 
     @property
@@ -49,7 +52,7 @@ def form_of(track: Track) -> Form:
     spread = z - centre
     square = max(float(np.vdot(spread, spread).real) / len(z), 1e-12)
     axis = complex(spread @ spread) / len(z) / square
-    return Form(float(np.sqrt(square)), axis, _harmonics(track, spread), centre)
+    return Form(float(np.sqrt(square)), axis, _harmonics(track, spread), _bows(track, spread), centre)
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
@@ -78,6 +81,7 @@ def portrait(shape: Shape) -> Portrait:
         size=form.size,
         axis=form.axis,
         harmonics=form.harmonics,
+        bows=form.bows,
         centre=form.centre,
         kind=np.array([shape.fill is not None, shape.stroke is not None, main.is_ring], dtype=float),
         fill=_lab(shape.fill.paint if shape.fill else None),
@@ -111,6 +115,14 @@ def _harmonics(track: Track, spread: Complexes) -> Floats:
     return np.asarray(series[HARMONICS] / max(float(series[1]), float(series[-1]), 1e-12), dtype=float)
 
 
+def _bows(track: Track, spread: Complexes) -> Complexes:
+    """The first waves along a line, all together of length 1; 0 for a ring."""
+    if track.is_ring:
+        return np.zeros(len(BOWS), dtype=complex)
+    waves = np.fft.fft(np.concatenate([spread, spread[::-1]]))[BOWS] * np.exp(-0.5j * np.pi * BOWS / len(spread))
+    return np.asarray(waves / max(float(np.linalg.norm(waves)), 1e-12))
+
+
 def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait], paints: float = 1.0) -> Floats:
     """How unlike shapes are by kind, paint and form, place left aside, shape (len(first), len(second)).
 
@@ -130,7 +142,22 @@ def form_gap(first: Sequence[Form], second: Sequence[Form]) -> Floats:
     elongation = np.abs(_gaps([p.elongation for p in first], [p.elongation for p in second]))
     redrawn = form + 0.3 * np.abs(sizes) + 0.3 * elongation
     gap = 0.22 * np.abs(sizes) + 0.9 * form + 0.25 * elongation + RIGID * redrawn / (redrawn + CLOSELY)
-    return np.asarray(gap, dtype=float)
+    return np.asarray(gap + WOUND * _wound_back(first, second), dtype=float)
+
+
+def _wound_back(first: Sequence[Form], second: Sequence[Form]) -> Floats:
+    """How much nearer lines come to the mirror images of others than to these, shape (len(first), len(second)).
+
+    Lines laid on each other at the best angle, from either end; a distance is relative to their size.
+    """
+    one, two = np.array([p.bows for p in first]), np.array([q.bows for q in second])
+    back = one * (-1.0) ** (BOWS + 1)  # the same from the other end, but for a half turn
+
+    def apart(other: Complexes) -> Floats:
+        alike = np.maximum(np.abs(one @ other.T), np.abs(back @ other.T))
+        return np.asarray(np.sqrt(np.maximum(1.0 - alike**2, 0.0)))
+
+    return np.maximum(apart(two.conj()) - apart(two), 0.0)
 
 
 def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> Floats:

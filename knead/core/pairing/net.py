@@ -152,7 +152,7 @@ def _spots(strokes: Sequence[Shape]) -> list[Spot]:
     """Where strokes end on others, or cross them."""
     slack = WIDER * reach(strokes)
     tracks = [track_of(stroke.contours[0]) for stroke in strokes]
-    lines = np.array([shapely.LineString(as_points(track.sketch(SEEN))) for track in tracks])
+    lines = np.array([shapely.LineString(as_points(track.sketch(SEEN))) for track in tracks], dtype=object)
     tree = shapely.STRtree(lines)
     number = {id(stroke): k for k, stroke in enumerate(strokes)}
     loose = {end for chain in chains(strokes) for end in _ends(chain, number)}

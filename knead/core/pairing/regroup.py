@@ -13,15 +13,16 @@ import shapely
 from knead.core.color import unlike
 from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, pieces_of
 from knead.core.model import Contour, Paint, Shape
-from knead.core.pairing.likeness import Portrait, portrait, unlikeness
+from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
 from knead.core.pairing.pairs import TIED, Kind, ShapePair, Stand
 from knead.core.pairing.rounds import Rows, in_rounds
 
 SHADE = 0.04  # colours nearer than this are one
 ALONE, CHEAPER = 0.5, 0.3  # what an island costs that stays alone, and how much must be saved
 BETTER, MOST = 1.2, 0.5  # how much more area must lie in its place than in the pairs as they were, and how much of all
+LIKE = 0.5  # how unlike in form shapes may be that became each other as they are
 SURE = 0.8  # how sure such pairs are
-IN_PLACE, LIKE = "of one colour, and in one place", "of one colour, and each island of it is like one there"
+BY_PLACE, BY_FORM = "of one colour, and in one place", "of one colour, and each island of it is like one there"
 
 Places = dict[str, list[Island]]  # the islands of shapes by their ids
 Links = dict[tuple[str, int], dict[str, shapely.Geometry]]  # to which shapes an island goes, and to which place of each
@@ -82,14 +83,23 @@ def _is_one(one: Paint, two: Paint) -> bool:
 def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]) -> list[ShapePair] | None:
     """Pairs of these shapes by their islands, if that is plainly better than the pairs as they are."""
     one, two = ({name: islands_of(s.contours) for name, s in side.items()} for side in (sides.first, sides.second))
-    if not all(one.values()) or not all(two.values()):
+    if not all(one.values()) or not all(two.values()) or _shared_alike(sides, one, two, pairs):
         return None
     links = _in_place(one, two, pairs)
-    found = links and _shared_out(sides, one, two, pairs, links, IN_PLACE)
+    found = links and _shared_out(sides, one, two, pairs, links, BY_PLACE)
     if found:
         return found
     links = _alike(sides, one, two, pairs, known)
-    return links and _shared_out(sides, one, two, pairs, links, LIKE)
+    return links and _shared_out(sides, one, two, pairs, links, BY_FORM)
+
+
+def _shared_alike(sides: _Sides, one: Places, two: Places, pairs: list[ShapePair]) -> bool:
+    """Whether all shapes that have a partner are like it, and have as many islands: then none was shared out."""
+    both = [(p.first, p.second) for p in pairs if p.first and p.second]
+    return all(
+        len(one[a]) == len(two[b]) and form_gap([portrait(sides.first[a])], [portrait(sides.second[b])])[0, 0] < LIKE
+        for a, b in both
+    )
 
 
 def _shared_out(

@@ -1,0 +1,72 @@
+"""However lines were cut into strokes in either key, they become the same in-betweens."""
+
+from itertools import pairwise
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Drawing, Shape, Take
+from tests.core.test_solid import bent
+from tests.forms import drawing, ellipse, filled, outline, polygon, stroked, turned, wave
+
+ZIGZAG = [(0, 0), (70, 0), (140, 0), (70, 60), (0, 120), (70, 120), (140, 120)]
+ARCH = [(0, 140), (0, 60), (20, 18), (60, 0), (100, 18), (120, 60), (120, 140)]
+FLAG = [(0, 150), (8, 80), (16, 0), (60, 0), (90, 20), (84, 55), (60, 66), (10, 66)]
+TABLE = [(0, 30), (0, 0), (60, 0), (120, 0), (120, 30)]
+COMB = [(100, 0), (50, 0), (0, 0), (0, 70), (0, 140), (50, 140), (100, 140)]
+LINES = (ZIGZAG, ARCH, FLAG, TABLE, COMB)
+PLACES = (-220 - 180j, 80 - 170j, -200 + 60j)
+
+
+def key(which: list[int], amount: float, cuts: list[set[int]]) -> Drawing:
+    """Lines on a sheet that is bent by `amount` radians a 200 units, each cut into strokes at some of its corners."""
+    shapes: list[Shape] = []
+    for k, at, own in zip(which, PLACES, cuts, strict=False):
+        places = bent(np.array([complex(*spot) for spot in LINES[k]]) + at, amount)
+        nodes = polygon([(z.real, z.imag) for z in places], closed=False).nodes
+        ends = sorted({0, len(nodes) - 1, *(cut for cut in own if cut < len(nodes) - 1)})
+        shapes += [stroked(Contour(nodes=nodes[start : end + 1])) for start, end in pairwise(ends)]
+    return drawing(*shapes)
+
+
+def drawn(key: Drawing) -> shapely.Geometry:
+    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
+
+
+CUTS = st.lists(st.sets(st.integers(1, 6), max_size=2), min_size=3, max_size=3)
+
+
+@given(
+    which=st.permutations(range(5)).map(lambda row: row[:3]),
+    amount=st.floats(0.15, 0.55),
+    over=st.booleans(),
+    first=CUTS,
+    second=CUTS,
+)
+# a leg and the rest of an arch are like the rest and the other leg, turned over
+@example([0, 1, 3], 0.7, True, [{5}, set(), {2, 3}], [set(), {4}, {1}])
+# one stroke of many is left over if corners end lines
+@example([3, 2, 1], 0.64, False, [{1, 3}, set(), {4, 5}], [{3}, set(), set()])
+@example([3, 0, 1], 0.71, False, [{1, 3}, set(), {4}], [{3}, {1, 2}, {4}])
+@settings(max_examples=25, deadline=None)
+def test_in_betweens_do_not_hang_on_where_lines_were_cut(
+    which: list[int], amount: float, over: bool, first: list[set[int]], second: list[set[int]]
+) -> None:
+    amount = -amount if over else amount
+    uncut: list[set[int]] = [set()] * 3
+    whole = plan_span(key(which, 1e-6, uncut), key(which, amount, uncut), Take()).at(0.5)
+    found = plan_span(key(which, 1e-6, first), key(which, amount, second), Take()).at(0.5)
+    assert drawn(found).hausdorff_distance(drawn(whole)) < 25
+
+
+@pytest.mark.parametrize("appears", [True, False])
+def test_strokes_that_meet_in_one_place_may_have_no_partner(appears: bool) -> None:
+    rays = [stroked(turned(polygon([(0, 0), (90, 0)], closed=False), a, move=(200, 200))) for a in (90, 200, 320)]
+    few = drawing(stroked(wave(5)), filled(ellipse(500, 200, 40, 40)))
+    many = drawing(*few.shapes, *rays)
+    plan = plan_span(few, many, Take()) if appears else plan_span(many, few, Take())
+    assert len(plan.at(0.5).shapes) == 5
