@@ -4,8 +4,8 @@ import pytest
 import shapely
 
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import Contour, Shape, Take
-from tests.forms import begun_at, drawing, ellipse, filled, outline, polygon, turned
+from knead.core.model import Contour, Drawing, Shape, Take
+from tests.forms import begun_at, blob, drawing, ellipse, filled, outline, polygon, turned
 
 SKIN, INK = "#ffcc4d", "#292f33"
 BROWS = [polygon([(x - 20, 118), (x, 108), (x + 20, 118), (x + 20, 124), (x, 116), (x - 20, 124)]) for x in (150, 250)]
@@ -45,6 +45,24 @@ def test_two_eyes_of_one_path_become_the_eyes_that_are_a_path_each(turned_round:
     assert {(eyes.id, left.id), (eyes.id, right.id)} <= {pair[:: -1 if turned_round else 1] for pair in pairs}
     half = [middle for own in middles(plan, 0.5).values() for middle in own if middle.imag < 220]
     assert sorted(half, key=lambda z: z.real) == pytest.approx([145 + 165j, 255 + 165j], abs=4)
+
+
+@pytest.mark.parametrize(("degrees", "move"), [(0, (0, -30)), (30, (0, 30)), (15, (40, -40)), (45, (60, 0))])
+def test_eyes_of_the_colour_of_the_hair_stay_eyes_when_the_head_moves(
+    degrees: float, move: tuple[float, float]
+) -> None:
+    """The hair is of two pieces, behind the face and in front, and where it was the eyes come to lie."""
+
+    def face(angle: float, by: tuple[float, float]) -> Drawing:
+        hair = blob([120, 125, 118, 130, 122], at=(0, -10))
+        fringe = [(-100, 20), (-110, -60), (-60, -120), (60, -120), (110, -60), (100, 20), (60, -20), (-60, -20)]
+        rows = [[hair], [ellipse(0, 10, 90, 110)], [polygon(fringe)], [ellipse(x, 10, 12, 9) for x in (-40, 40)]]
+        moved = [[turned(contour, angle, move=by) for contour in row] for row in rows]
+        return drawing(*(filled(*row, color="#e0a070" if k == 1 else INK) for k, row in enumerate(moved)))
+
+    first, second = face(0, (0, 0)), face(degrees, move)
+    found = {(pair.pair.firsts, pair.pair.seconds) for pair in plan_span(first, second, Take()).pairs}
+    assert found == {((a.id,), (b.id,)) for a, b in zip(first.shapes, second.shapes, strict=True)}
 
 
 def test_what_stays_as_it_is_beside_eyes_that_are_parted_keeps_its_reason() -> None:

@@ -38,6 +38,15 @@ def test_like_goes_to_like_whatever_the_order(degrees: float, move: tuple[float,
     assert found == set(zip(one, two, strict=True))
 
 
+def test_what_is_left_over_in_both_keys_does_not_become_each_other_if_all_else_is_plain() -> None:
+    (first, one), (second, two) = figure(0, (200, 200), 0), figure(14, (300, 240), 2)
+    bar = filled(polygon([(300, 100), (360, 100), (360, 108), (300, 108)]), color="#77aa55")
+    bulge = filled(blob([100, 60, 120, 80], at=(300, 500)), color="#77aa55")
+    plan = plan_span(drawing(*first.shapes, bar), drawing(*second.shapes, bulge), Take())
+    lone = {(bar.id, None), (None, bulge.id)}
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {*zip(one, two, strict=True), *lone}
+
+
 def test_a_shape_of_another_colour_does_not_take_the_place() -> None:
     red, blue = filled(ellipse(100, 100, 40, 40), color="#cc2222"), filled(ellipse(300, 100, 40, 40), color="#2244cc")
     red2, blue2 = filled(ellipse(300, 110, 44, 40), color="#c42a22"), filled(ellipse(100, 110, 40, 44), color="#2a44c4")

@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,7 @@ from knead.core.pairing.rounds import Rows, in_rounds, margin
 from knead.core.pairing.symmetry import symmetric
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
+ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
 SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
 MISSING = 0.5  # how much of what a line costs must be saved, so that its strokes are each looked at
 DEPTH = 0.1  # what it costs to go from the very front to the very back
@@ -265,7 +266,17 @@ def _by_likeness(
             other = loosened(best, both)
             if best.price_of_strokes - other.price_of_strokes > MISSING * best.price_of_whole(*both):
                 best = other
-    return _named(_recoloured(best, known) or best)
+    return _named(_without_odd(_recoloured(best, known) or best))
+
+
+def _without_odd(found: _Assignment) -> _Assignment:
+    """The same without what is much unlike its partner, in a drawing in which most are plainly what they were."""
+    rows, columns, cost = found.pairs.rows, found.pairs.columns, found.pairs.cost
+    costs = cost[rows, columns]
+    if len(costs) < SEVERAL or np.median(costs) > PLAIN:
+        return found
+    keep = costs < ODD
+    return replace(found, pairs=Rows(rows[keep], columns[keep], cost))
 
 
 def _is_better(other: _Assignment, best: _Assignment) -> bool:

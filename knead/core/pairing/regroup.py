@@ -83,9 +83,9 @@ def _is_one(one: Paint, two: Paint) -> bool:
 def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]) -> list[ShapePair] | None:
     """Pairs of these shapes by their islands, if that is plainly better than the pairs as they are."""
     one, two = ({name: islands_of(s.contours) for name, s in side.items()} for side in (sides.first, sides.second))
-    if not all(one.values()) or not all(two.values()) or _shared_alike(sides, one, two, pairs):
+    if not all(one.values()) or not all(two.values()):
         return None
-    links = _in_place(one, two, pairs)
+    links = None if _shared_alike(sides, one, two, pairs) else _in_place(one, two, pairs)
     found = links and _shared_out(sides, one, two, pairs, links, BY_PLACE)
     if found:
         return found
