@@ -33,6 +33,7 @@ def take_all(screen: Screen, scene: str) -> None:
         screen.click_at(screen.on_outline(outline, share))
         screen.saved()
     screen.until(lambda: len(screen.all("[data-testid=hint-row]")) == 2)
+    screen.one("[data-testid=balance]")
     keep("match")
     screen.keys("3", *"wwwwww")
     screen.settled()
