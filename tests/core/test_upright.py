@@ -14,6 +14,7 @@ from tests.forms import (
     begun_at,
     blob,
     by_hand,
+    distances,
     drawing,
     ellipse,
     filled,
@@ -62,6 +63,29 @@ def test_lips_are_bent_over_and_a_needle_is_turned() -> None:
     assert np.ptp(lips[:, 0]) > 130
     needle = outline(planned(line(NEEDLE), line(upside_down(NEEDLE))).at(0.5).shapes[0].contours[0])
     assert np.ptp(needle[:, 0]) > 180, "it would be folded up, else"
+
+
+@pytest.mark.parametrize(("sink", "start"), [(0, 0), (-30, 3), (20, 5)])
+@pytest.mark.parametrize("seen", [True, False])
+def test_a_frown_in_a_face_becomes_the_smile_that_it_is_upside_down(sink: int, start: int, seen: bool) -> None:
+    """What is thick becomes a smile by bending over, both of its corners alike; it would roll if it were alone.
+
+    Eyes say so, and where none is seen, as behind dark glasses, the face does.
+    """
+    across = np.linspace(-1, 1, 13)
+    frown = [(75 * x, -49 * (1 - x * x)) for x in across] + [(75 * x, -9 * (1 - x * x)) for x in across[-2:0:-1]]
+    eyes = [filled(ellipse(x, 135, 25, 35), color="#664500") for x in (120, 240)] if seen else []
+    face = filled(ellipse(180, 180, 180, 180), color="#ffcc4d")
+    first, second = (
+        filled(begun_at(polygon([(180 + x, at + way * y) for x, y in frown]), begin), color="#664500")
+        for at, way, begin in ((270, 1, 0), (270 + sink, -1, start))
+    )
+    plan = plan_span(drawing(face, *eyes, first), drawing(face, *eyes, second), Take())
+    mouth = next(p for p in plan.pairs if p.first_id == first.id)
+    half = outline(next(s for s in plan.at(0.5).shapes if s.id == mouth.identity).contours[0])
+    assert np.ptp(half[:, 0]) == pytest.approx(160, rel=0.1)
+    assert np.ptp(half[:, 1]) < 50
+    assert distances(half * [-1, 1] + [360, 0], [half]).max() < 3
 
 
 HAIR = polygon([(140, 190), (160, 90), (205, 125), (250, 80), (262, 190), (200, 160)])

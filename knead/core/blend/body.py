@@ -57,8 +57,14 @@ class Body:
     @cached_property
     def round(self) -> bool:
         """Whether its points lie about as far from their middle, all of them, at both keys."""
+        return all(self.round_at)
+
+    @cached_property
+    def round_at(self) -> tuple[bool, bool]:
+        """The same at each key: there it has no end that could be at a joint."""
         radii = [np.abs(points - points.mean()) for points in (self.first, self.second)]
-        return all(float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
+        first, second = (float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
+        return first, second
 
     @cached_property
     def bend(self) -> float:

@@ -11,6 +11,7 @@ from knead.core.blend.half_round import DEARER, DEARER_END, TURNS, is_free, is_l
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
+from knead.core.outline.matching import AS_ASKED
 
 OTHERWISE = 0.6 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
 ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
@@ -19,6 +20,7 @@ SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its 
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
 BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
+STAYS = 0.4  # how far points go, by how far they would if it rolled over, where it bends over instead
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
 
 
@@ -33,16 +35,44 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
         return plans
     found = list(plans)
     for k, turn in zip(unsure, _turns_about(plans, unsure).tolist(), strict=True):
-        least, near = (SLIGHT, SLIGHT) if _is_round(plans[k]) else (FOLD, ALIKE)
-        apart = _apart(plans[k], turn)
-        if not apart > least or _is_limb(plans[k], [plans[j] for j in touching.get(k, ())]):
-            continue  # where nothing is agreed, it is apart by what is not a number
-        found[k] = with_rival(plans[k], turn, near)
-        rival = found[k].half_round()
-        dearer = DEARER_END if apart > OTHERWISE else DEARER
-        if _apart(rival, turn) < near and rival.strain <= plans[k].strain + dearer:
-            found[k] = rival
+        mates = [plans[j] for j in touching.get(k, ())]
+        found[k] = _in_a_holder(plans[k], mates) if np.isnan(turn) else _as_about(plans[k], mates, turn)
     return found
+
+
+def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
+    """The plan half round, if it turns by about as much then as what lies about it, and may."""
+    least, near = (SLIGHT, SLIGHT) if _is_round(plan) else (FOLD, ALIKE)
+    apart = _apart(plan, turn)
+    if apart <= least or _is_limb(plan, mates):
+        return plan
+    plan = with_rival(plan, turn, near)
+    rival = plan.half_round()
+    dearer = DEARER_END if apart > OTHERWISE else DEARER
+    may = _apart(rival, turn) < near and (rival.strain <= plan.strain + dearer or _bends_over(rival, plan))
+    return rival if may else plan
+
+
+def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
+    """The plan of what would roll over in what it lies in, bent over instead: the mouth of a face without eyes."""
+    holders = [mate for mate in mates if _within(plan, mate)]
+    if not holders:
+        return plan
+    holder = min(holders, key=lambda mate: mate.body.size)
+    turn = 0.0 if _is_round(holder) else float(np.angle(holder.motion[0]))
+    if _apart(plan, turn) <= OTHERWISE:
+        return plan
+    plan = with_rival(plan, turn, ALIKE)
+    rival = plan.half_round()
+    return rival if _apart(rival, turn) < ALIKE and _bends_over(rival, plan) else plan
+
+
+def _bends_over(plan: PairPlan, rolled: PairPlan) -> bool:
+    """Whether its points hardly go any way, by how far they would if it rolled over: a mouth whose corners stay."""
+    grown = abs(rolled.motion[0])
+    bodies = plan.body, rolled.body
+    far, there = (np.abs(each.second - each.end - grown * (each.first - each.start)).mean() for each in bodies)
+    return bool(plan.strain < AS_ASKED and far < STAYS * there)
 
 
 def _may_be_otherwise(plan: PairPlan) -> bool:
@@ -58,12 +88,23 @@ def _is_round(plan: PairPlan) -> bool:
 
 def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
     """Whether it is closed, and lies on a larger one with a part only, in both keys."""
-    larger = [mate.body.hulls for mate in mates if mate.body.size > plan.body.size]
+    larger = [mate for mate in mates if mate.body.size > plan.body.size]
     if not larger or not plan.contours[0].closed:
         return False
-    hulls = np.array(plan.body.hulls)
-    shares = shapely.area(shapely.intersection(hulls, np.array(larger))) / np.maximum(shapely.area(hulls), 1e-9)
+    shares = np.array([_shares_on(plan, mate) for mate in larger])
     return bool(np.any(np.all((shares > 0.0) & (shares < WITHIN), axis=1)))
+
+
+def _within(plan: PairPlan, mate: PairPlan) -> bool:
+    """Whether it is closed, and lies within a larger one in both keys."""
+    larger = plan.contours[0].closed and mate.body.size > plan.body.size
+    return larger and bool(np.all(_shares_on(plan, mate) >= WITHIN))
+
+
+def _shares_on(plan: PairPlan, mate: PairPlan) -> Floats:
+    """Which share of its hull lies on another's, at each key."""
+    hulls, others = np.array(plan.body.hulls), np.array(mate.body.hulls)
+    return np.asarray(shapely.area(shapely.intersection(hulls, others)) / np.maximum(shapely.area(hulls), 1e-9))
 
 
 def _apart(plan: PairPlan, turn: float) -> float:

@@ -144,7 +144,7 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairP
         plan = plans[k]
         mates = [mate for j in touched if (mate := plans[j].body).size > plan.body.size]
         bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
-        if not bent or not is_free(plan) or _kept(plan, mates) >= 0:
+        if not bent or not is_free(plan) or any(plan.body.round_at) or _kept(plan, mates) >= 0:
             continue
         found[k] = with_rival(plan)
         rival = found[k].half_round()

@@ -80,7 +80,7 @@ def match(first: Track, second: Track, ties: Floats, turned: float | None = None
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
         found = min(found, _found_backwards(first, second), key=_judged)
     if not len(ties) and found.strain.turn > ROLLED:
-        found = _bent(first, second, found, BENDS if turned is None else AS_ASKED)
+        found = _bent(first, second, found, turned is not None)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if turned is None and found.strain.distortion > least:
         return _stretched(first, second, ties, found.strain.whole) or found
@@ -111,9 +111,13 @@ def _found_backwards(first: Track, second: Track) -> Correspondence:
     return _tried(first, _run(second, back.reversed), [knots - np.floor(knots[:1])], back.reversed)[0]
 
 
-def _bent(first: Track, second: Track, rolled: Correspondence, most: float) -> Correspondence:
-    """The map of outlines that does not roll over, if what is as slender as a line need be bent only so far."""
+def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> Correspondence:
+    """The map of outlines that does not roll over, if what is as slender as a line need be bent only so far.
+
+    Any outline may be bent, and farther, if it was `asked` not to turn.
+    """
     found: list[Correspondence] = []
+    most = AS_ASKED if asked else BENDS
     if not first.closed:
         backwards = not rolled.reversed
         over = _found(first, second.mirrored(), np.zeros((0, 2)), True)
@@ -121,10 +125,18 @@ def _bent(first: Track, second: Track, rolled: Correspondence, most: float) -> C
             found, most = _tried(first, _run(second, backwards), [over.knots], backwards), max(most, BENDS_OVER)
         else:
             found = _candidates(first, second, np.zeros((0, 2)), backwards)
-    elif _is_slender(first) and _is_slender(second):
+    elif asked or (_is_slender(first) and _is_slender(second)):
         found = _as_they_lie(first, _run(second, rolled.reversed), rolled.reversed)
-    upright = [each for each in found if each.strain.turn < np.pi - ROLLED and each.strain.whole < most]
-    return min(upright, key=_judged, default=rolled)
+    best = min((each for each in found if _is_upright(each, most)), key=_judged, default=None)
+    if best is None:
+        return rolled
+    alike = _symmetric(first, second, best) if first.closed else None
+    return alike if alike is not None and _is_upright(alike, most) else best
+
+
+def _is_upright(found: Correspondence, most: float) -> bool:
+    """Whether a map does not roll over, and strains less than `most`."""
+    return found.strain.turn < np.pi - ROLLED and found.strain.whole < most
 
 
 def _is_slender(track: Track) -> bool:
