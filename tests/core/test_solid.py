@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.blend.mesh import Mesh, meshed
+from knead.core.blend.solid import prepare
 from knead.core.geometry.bezier import Complexes
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
@@ -136,6 +137,18 @@ def test_what_would_be_pinched_off_on_a_straight_way_goes_solidly_and_says_so(pa
     assert plan.pairs[0].way == "solid"
     assert "pinch" in plan.pairs[0].way_reason
     assert waist(Take()) > 2 * waist(Take(blend="direct"))
+
+
+@pytest.mark.parametrize("rounds", [1.5, 3.0])
+@pytest.mark.parametrize("closed", [True, False])
+def test_a_ribbon_uncoils_by_all_its_rounds(rounds: float, closed: bool) -> None:
+    def ribbon(turn: float) -> Complexes:
+        way = np.cumsum(np.linspace(1.0, 2.0, 300) * np.exp(1j * np.linspace(0.0, turn, 300)))
+        return np.repeat(np.append(way, way[::-1] + 1j) if closed else way, 3)
+
+    found = prepare(ribbon(0.0), ribbon(2 * np.pi * rounds), closed, 0.0)
+    assert found is not None
+    assert np.ptp(found.turns) == pytest.approx(2 * np.pi * rounds, rel=0.05)
 
 
 def angle(round_: float, degrees: float) -> Contour:

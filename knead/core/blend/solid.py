@@ -5,6 +5,7 @@ spread over them (Sederberg, Gao, Wang and Mu 1993, "2-D Shape Blending: An Intr
 stretch by themselves, so that the curve leaves a node as the edges do.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -17,7 +18,8 @@ from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone, prece
 
 LAGS = (24.0, 12.0, 6.0)  # what turns within the part of an outline that is one of so many is followed with a lag
 ROUND = 1.2 * np.pi  # how far, in radians, what is followed round may come out from where it began
-NEAR = 0.2  # parts of an outline that are less than this share of its length apart should turn alike
+NEAR = 0.05  # parts of an outline that are less than this share of its length apart should turn alike
+SPREAD = (np.arange(256) + 0.5) / 256  # where along an outline this is looked at
 PLAIN = np.pi / 2  # where no edge turns by so much more than the one before it, none is doubtful
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
@@ -181,11 +183,10 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
 
 def _unrest(turns: Floats, shares: Floats, closed: bool) -> float:
     """How unlike parts of an outline turn that are near each other along it, squared, in the mean."""
-    along = np.cumsum(shares) - 0.5 * shares
-    apart = np.abs(along[:, None] - along)
+    at = np.minimum(np.searchsorted(np.cumsum(shares), SPREAD), len(turns) - 1)
+    apart = np.abs(SPREAD[:, None] - SPREAD)
     near = (np.minimum(apart, 1.0 - apart) if closed else apart) < NEAR
-    gaps = np.where(near, (turns[:, None] - turns) ** 2, 0.0)
-    return float(shares @ gaps @ shares)
+    return float(np.mean(np.where(near, (turns[at, None] - turns[at]) ** 2, 0.0)))
 
 
 def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Iterator[Floats]:
@@ -202,11 +203,11 @@ def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Ite
         if np.ptp(turns) < np.pi:
             return
     for lag in LAGS:
-        turns, memory = np.empty(len(raw)), expected
-        for k, share in enumerate(np.minimum(1.0, lag * shares).tolist()):
-            turns[k] = raw[k] + branch(memory - raw[k])
-            memory += share * (turns[k] - memory)
-        yield turns
+        found, memory = list[float](), expected
+        for own, share in zip(raw.tolist(), np.minimum(1.0, lag * shares).tolist(), strict=True):
+            found.append(own + math.tau * round((memory - own) / math.tau))
+            memory += share * (found[-1] - memory)
+        yield np.array(found)
 
 
 def branch(gap: Floats | float) -> Floats:

@@ -154,10 +154,11 @@ def _wound_back(first: Sequence[Form], second: Sequence[Form]) -> Floats:
     back = one * (-1.0) ** (BOWS + 1)  # the same from the other end, but for a half turn
 
     def apart(other: Complexes) -> Floats:
-        alike = np.maximum(np.abs(one @ other.T), np.abs(back @ other.T))
+        alike = np.maximum(np.abs(one @ other.conj().T), np.abs(back @ other.conj().T))
         return np.asarray(np.sqrt(np.maximum(1.0 - alike**2, 0.0)))
 
-    return np.maximum(apart(two.conj()) - apart(two), 0.0)
+    mirrored = two.conj()
+    return np.maximum(apart(two) - apart(mirrored), 0.0)
 
 
 def _gaps(first: Sequence[Floats | float], second: Sequence[Floats | float]) -> Floats:
