@@ -13,8 +13,8 @@ from knead.core.geometry.fit import fit_one, fit_path
 from knead.core.geometry.inside import mean_values
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import measure, track_of
+from knead.core.outline.directions import winding
 from knead.core.outline.grid import grid_of, turning
-from knead.core.outline.matching import winding
 from knead.core.outline.naming import hint_name
 from tests.forms import apart, backwards, begun_at, blob, ellipse, filled, polygon, recut, star, stroked, wave
 

@@ -21,8 +21,9 @@ from knead.core.geometry.bezier import (
 from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track
 from knead.core.model import Contour, Node
+from knead.core.outline.directions import backwards_ties
 from knead.core.outline.hints import consistent, share_of, shared_nodes
-from knead.core.outline.matching import backwards_ties, match
+from knead.core.outline.matching import match
 from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common

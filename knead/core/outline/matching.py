@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats, area, gone
 from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties
+from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Coarse, Field, Look
 from knead.core.outline.grid import turning
 from knead.core.outline.mirror import mirror_ties, mirrored, mirrored_by_hand
@@ -40,8 +41,6 @@ BENDS_OVER = 0.26  # the same for what becomes its own mirror image
 AS_ASKED = 0.45  # the same where the rest of it does not turn: the mouth of a face
 SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
 GOOD = 0.04  # a map with no more strain than this needs no rival
-LEAST_ROUND = 3  # so many ties say which way round they go
-AT_END = 0.01  # a share nearer to an end of a line than this is at it
 ENDS = np.array([[0.0, 0.0], [1.0, 1.0]])
 LEFT = 0.4  # of the strain that a line has if laid evenly, any map leaves at least this share
 
@@ -74,7 +73,7 @@ def match(first: Track, second: Track, ties: Floats, turned: float | None = None
     `turned` is about how much the first is to turn, in radians; None leaves it open.
     """
     second = second.turned(-turned) if turned else second
-    if _turned_over(first, second, ties):
+    if turned_over(first, second, ties):
         second = second.mirrored()  # its mirror image is what the first resembles; along it, shares are the same
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
@@ -185,7 +184,7 @@ def _symmetric(first: Track, second: Track, free: Correspondence) -> Corresponde
 def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence, by_hand: bool) -> list[Correspondence]:
     """Maps that are their own mirror images about the axes which end in these ties: half a free one, and others."""
     found: list[Correspondence] = []
-    for backwards in _directions(first, second, ties):
+    for backwards in directions(first, second, ties):
         partner, ends = _run(second, backwards), backwards_ties(ties, True) if backwards else ties
         if np.any(np.diff(np.mod(ends - ends[0], 1.0), axis=0) <= 0.0):
             continue  # they follow each other in another order, or fall together
@@ -200,7 +199,7 @@ def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence,
 def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondence | None:
     """The best map that keeps all corners of outlines which have as many, if it strains less than `most`."""
     found: list[Correspondence] = []
-    for backwards in _directions(first, second, np.zeros((0, 2))):
+    for backwards in directions(first, second, np.zeros((0, 2))):
         partner = _run(second, backwards)
         maps = all_corners(first, partner)
         even = _tried(first, partner, maps, backwards)
@@ -215,7 +214,7 @@ def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondenc
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:
     """The map between two outlines that are one form; None if they are not."""
     found: list[Correspondence] = []
-    for backwards in _directions(first, second, np.zeros((0, 2))):
+    for backwards in directions(first, second, np.zeros((0, 2))):
         partner = _run(second, backwards)
         start = even_map(first, partner, turned)
         if start is not None:
@@ -228,56 +227,12 @@ def _run(track: Track, backwards: bool) -> Track:
     return track.backwards if backwards else track
 
 
-def backwards_ties(ties: Floats, closed: bool) -> Floats:
-    """The same ties with the second outline's shares counted from its other end."""
-    turned = ties.copy()
-    turned[:, 1] = np.mod(1.0 - ties[:, 1], 1.0) if closed else 1.0 - ties[:, 1]
-    return turned
-
-
-def winding(track: Track) -> int:
-    """1 or -1 for a closed outline that plainly turns one way, 0 where both ways enclose about as much."""
-    if not track.closed or track.length == 0:
-        return 0
-    inside = area(track.path)
-    return int(np.sign(inside)) if abs(inside) > 0.01 * track.length**2 / (4 * np.pi) else 0
-
-
-def _turned_over(first: Track, second: Track, ties: Floats) -> bool:
-    """Whether ties say that what goes round one way comes to go round the other way."""
-    if not first.closed or len(ties) < LEAST_ROUND:
-        return False
-    return winding(first) * winding(second) * (-1 if _runs_back(ties) else 1) < 0
-
-
-def _runs_back(ties: Floats) -> bool:
-    """Whether three ties or more on closed outlines follow each other in the other order on the second one."""
-    order = np.argsort(ties[:, 0])
-    return bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1)
-
-
-def _directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:
-    """Whether to try the second outline as it is (False), backwards (True), or both."""
-    if first.closed:
-        if len(ties) >= LEAST_ROUND:  # what is tied in the other order is meant to be turned over
-            return (_runs_back(ties),)
-        turn = winding(first) * winding(second)
-        if turn:
-            return (turn < 0,)
-    elif len(ties) >= 2:
-        low, high = np.argmin(ties[:, 0]), np.argmax(ties[:, 0])
-        return (bool(ties[high, 1] < ties[low, 1]),)
-    elif np.all(np.minimum(ties, 1.0 - ties) < AT_END):  # an end tied to an end, if there is a tie at all
-        return tuple(bool((a < 0.5) != (b < 0.5)) for a, b in ties) or (False, True)
-    return (False, True)
-
-
 def _likelier_first(first: Track, second: Track, ties: Floats) -> list[tuple[bool, float]]:
     """The directions to try, each with what it strains at least; that in which a line lies evenly is first."""
-    directions = _directions(first, second, ties)
-    if first.closed or len(directions) == 1:
-        return [(backwards, 0.0) for backwards in directions]
-    least = {backwards: LEFT * strain(first, _run(second, backwards), ENDS).whole for backwards in directions}
+    ways = directions(first, second, ties)
+    if first.closed or len(ways) == 1:
+        return [(backwards, 0.0) for backwards in ways]
+    least = {backwards: LEFT * strain(first, _run(second, backwards), ENDS).whole for backwards in ways}
     return sorted(least.items(), key=lambda each: round(each[1], 6))
 
 

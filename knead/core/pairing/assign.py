@@ -2,40 +2,29 @@
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
+from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
 from knead.core.pairing.chains import Chain, chains
-from knead.core.pairing.doubt import strains_less
+from knead.core.pairing.cuts import best_cut
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import with_leftovers
-from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait, unlikeness
+from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
-from knead.core.pairing.rounds import Rows, in_rounds, margin
-from knead.core.pairing.symmetry import symmetric
+from knead.core.pairing.rounds import Rows, margin
 
-ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
-SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
-MISSING = 0.5  # how much of what a line costs must be saved, so that its strokes are each looked at
-DEPTH = 0.1  # what it costs to go from the very front to the very back
-TAKEN = 0.6  # what it costs to become another colour where the very same is there
-FAINT = 0.3  # how much paint counts where all may have been painted anew
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
-LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
-SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
 MOST = 0.7  # most of a drawing, by the sizes of its shapes
-SAME, SHADE = 1e-6, 0.04  # distances of colours that are the same, and of those that plainly differ
-DARK, LIGHT = 0.1, 0.98  # black and white are everybody's: that they are the same says nothing
 
 
 def pair_shapes(
@@ -102,11 +91,11 @@ def _by_arms(
     def look(a: str, b: str) -> tuple[Portrait, Portrait]:
         return looks.get((a, b)) or looks.setdefault((a, b), (portrait(one[a]), portrait(two[b])))
 
-    def assigned(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
+    def assign(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
         known = [look(p.first, p.second) for p in (*found, *rest) if p.first and p.second and not p.alone]
-        return _assigned(_sheet(arms, first, {}), _sheet(others, second, {}), known).pairs
+        return assigned(sheet_of(arms, first, {}), sheet_of(others, second, {}), known).pairs
 
-    return by_junctions(likely, first.shapes, second.shapes, ties, assigned)
+    return by_junctions(likely, first.shapes, second.shapes, ties, assign)
 
 
 def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tuple[str, str]]) -> list[ShapePair]:
@@ -155,75 +144,6 @@ def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str
     return [(one[name], two[name]) for name in one if name in two]
 
 
-@dataclass(frozen=True)
-class _Sheet:
-    """Lines and shapes of one key that are yet to be paired: one row each."""
-
-    chains: tuple[Chain, ...]
-    portraits: tuple[Portrait, ...]
-    depths: Floats
-
-
-def _sheet(lines: Sequence[Chain], drawing: Drawing, known: dict[tuple[str, ...], Portrait]) -> _Sheet:
-    """The sheet of lines of a drawing; portraits are taken from those `known`, and put there."""
-    depth = {s.id: k / max(len(drawing.shapes) - 1, 1) for k, s in enumerate(drawing.shapes)}
-    keys = [(*chain.ids, chain.lead.contours[0].nodes[0].id) for chain in lines]  # pieces have the id of the whole
-    for key, chain in zip(keys, lines, strict=True):
-        if key not in known:
-            known[key] = portrait(chain.whole()[0])
-    portraits = tuple(known[key] for key in keys)
-    return _Sheet(tuple(lines), portraits, np.array([depth[chain.lead.id] for chain in lines]))
-
-
-@dataclass(frozen=True)
-class _Assignment:
-    """Which lines and shapes of the two keys become which, and how unlike they are."""
-
-    one: _Sheet
-    two: _Sheet
-    pairs: Rows
-    unlike: Floats
-
-    @property
-    def paired(self) -> list[tuple[Chain, Chain]]:
-        """The lines and shapes that become each other."""
-        pairs = zip(self.pairs.rows, self.pairs.columns, strict=True)
-        return [(self.one.chains[i], self.two.chains[j]) for i, j in pairs]
-
-    @property
-    def way(self) -> list[tuple[Chain | None, Chain | None]]:
-        """What becomes what, and with None, what is left over."""
-        rows, columns = set(self.pairs.rows.tolist()), set(self.pairs.columns.tolist())
-        left = [(chain, None) for k, chain in enumerate(self.one.chains) if k not in rows]
-        right = [(None, chain) for k, chain in enumerate(self.two.chains) if k not in columns]
-        return [*self.paired, *left, *right]
-
-    def price_of_whole(self, one: Chain, two: Chain) -> float:
-        """What all strokes of two lines that become each other cost."""
-        cost = self.pairs.cost[self.one.chains.index(one), self.two.chains.index(two)]
-        return max(len(one.links), len(two.links)) * float(cost)
-
-    def sheet(self, side: int) -> _Sheet:
-        """The sheet of the first key, 0, or the second, 1."""
-        return self.two if side else self.one
-
-    def prices(self, side: int) -> dict[str, float]:
-        """What each stroke and shape of a key costs that has a partner, by its id: as much as its whole line."""
-        lines, found = self.sheet(side).chains, dict[str, float]()
-        for pair in zip(self.pairs.rows.tolist(), self.pairs.columns.tolist(), strict=True):
-            found |= dict.fromkeys(lines[pair[side]].ids, float(self.pairs.cost[pair]))
-        return found
-
-    @property
-    def price_of_strokes(self) -> float:
-        """What all strokes cost: each as much as the line that it is part of."""
-        counts = [np.array([len(chain.links) for chain in sheet.chains]) for sheet in (self.one, self.two)]
-        rows, columns = self.pairs.rows, self.pairs.columns
-        paired = np.maximum(counts[0][rows], counts[1][columns])
-        lonely = counts[0].sum() + counts[1].sum() - counts[0][rows].sum() - counts[1][columns].sum()
-        return float(paired @ self.pairs.cost[rows, columns] + ALONE * lonely)
-
-
 def _by_likeness(
     left: list[Chain],
     right: list[Chain],
@@ -238,38 +158,14 @@ def _by_likeness(
     known = [(portrait(a), portrait(b)) for a, b in settled]
     looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
 
-    def assigned(one: Sequence[Chain], two: Sequence[Chain]) -> _Assignment:
-        return _assigned(_sheet(one, first, looks[0]), _sheet(two, second, looks[1]), known)
+    def assign(one: Sequence[Chain], two: Sequence[Chain]) -> Assignment:
+        return assigned(sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1]), known)
 
-    def loosened(found: _Assignment, cut: Sequence[Chain]) -> _Assignment:
-        sides = found.one.chains, found.two.chains
-        one, two = ([part for c in side for part in (c.parts() if c in cut else [c])] for side in sides)
-        return assigned(one, two)
-
-    best = assigned(left, right)
-    # a line that was cut alike in both keys, or bends sharply at a cut in one of them, is better left cut
-    for chain in [c for c in (*left, *right) if len(c.links) > 1]:
-        other = loosened(best, [chain])
-        if other.pairs.price(ALONE) < best.pairs.price(ALONE):
-            best = other
-    # strokes that meet at a corner may be one line that was cut elsewhere in the other key
-    bent = [chains([shape for chain in side for shape in chain.shapes], True) for side in (left, right)]
-    if (len(bent[0]), len(bent[1])) != (len(left), len(right)):
-        every = assigned(bent[0], bent[1])
-        some = assigned(*(_straightened(best, every, side) for side in (0, 1)))
-        for other in sorted((every, some), key=lambda each: each.price_of_strokes):
-            if _is_better(other, best):
-                best = other
-    # a line of which a stroke is missing in one key is better left cut in both: that saves most of what it costs
-    for both in best.paired:
-        if all(len(chain.links) > 1 for chain in both):
-            other = loosened(best, both)
-            if best.price_of_strokes - other.price_of_strokes > MISSING * best.price_of_whole(*both):
-                best = other
+    best = best_cut(left, right, assign)
     return _named(_without_odd(_recoloured(best, known) or best))
 
 
-def _without_odd(found: _Assignment) -> _Assignment:
+def _without_odd(found: Assignment) -> Assignment:
     """The same without what is much unlike its partner, in a drawing in which most are plainly what they were."""
     rows, columns, cost = found.pairs.rows, found.pairs.columns, found.pairs.cost
     costs = cost[rows, columns]
@@ -279,38 +175,12 @@ def _without_odd(found: _Assignment) -> _Assignment:
     return replace(found, pairs=Rows(rows[keep], columns[keep], cost))
 
 
-def _is_better(other: _Assignment, best: _Assignment) -> bool:
-    """Whether lines are better cut the other way: by the price of all strokes, and by that of all lines.
-
-    Where the two disagree, what would become of the lines decides.
-    """
-    by_strokes = other.price_of_strokes + SOONER_CUT < best.price_of_strokes
-    if by_strokes == (other.pairs.price(ALONE) < best.pairs.price(ALONE)):
-        return by_strokes
-    judged = strains_less(other.way, best.way)
-    return by_strokes if judged is None else judged
-
-
-def _straightened(straight: _Assignment, bent: _Assignment, side: int) -> list[Chain]:
-    """The lines of a key that go on round corners, without those that are dearer by that, or have no partner."""
-    before, after = straight.prices(side), bent.prices(side)
-    lines = straight.sheet(side).chains
-    line_of = {name: k for k, line in enumerate(lines) for name in line.ids}
-    found: list[Chain] = []
-    for chain in bent.sheet(side).chains:
-        parts = [lines[k] for k in sorted({line_of[name] for name in chain.ids})]
-        cheaper = sum(after.get(name, np.inf) - before.get(name, ALONE) for name in chain.ids) <= 0.0
-        whole = sum(len(line.links) for line in parts) == len(chain.links)
-        found += parts if whole and not cheaper else [chain]
-    return found
-
-
-def _recoloured(found: _Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> _Assignment | None:
+def _recoloured(found: Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> Assignment | None:
     """The same with hardly a look at paint, if more of a drawing then has a partner, and most of it is in its place."""
     one, two = found.one, found.two
     if len(found.pairs.rows) == min(len(one.portraits), len(two.portraits)):
         return None
-    other = _assigned(one, two, known, FAINT)
+    other = assigned(one, two, known, FAINT)
     pairs = [(one.portraits[i], two.portraits[j]) for i, j in zip(other.pairs.rows, other.pairs.columns, strict=True)]
     if len(pairs) <= len(found.pairs.rows) or any(form_gap([a], [b])[0, 0] > ALIKE for a, b in pairs):
         return None
@@ -319,48 +189,7 @@ def _recoloured(found: _Assignment, known: Sequence[tuple[Portrait, Portrait]]) 
     return other if sizes[in_place].sum() >= MOST * sizes.sum() else None
 
 
-def _assigned(one: _Sheet, two: _Sheet, known: Sequence[tuple[Portrait, Portrait]], paints: float = 1.0) -> _Assignment:
-    unlike = unlikeness(one.portraits, two.portraits, paints)
-    unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
-    stays = _largest_stays(one.portraits, two.portraits)
-    if stays is not None:
-        i, j = stays
-        unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
-    unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
-    found = in_rounds(one.portraits, two.portraits, unlike, known, ALONE)
-    return _Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
-
-
-def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:
-    """The plainly largest fill of both keys, if it is the same form in the same place, as a face that blushes."""
-    i, j = (int(np.argmax([look.size * look.kind[0] for look in side])) for side in (one, two))
-    a, b = one[i], two[j]
-    there = abs(a.centre - b.centre) < SAME_PLACE * a.size and np.array_equal(a.kind, b.kind)
-    if not there or form_gap([a], [b])[0, 0] >= SAME_FORM:
-        return None
-    rivals = [
-        look.size / side[k].size
-        for side, k in ((one, i), (two, j))
-        for n, look in enumerate(side)
-        if n != k and np.array_equal(look.kind, side[k].kind)
-    ]
-    return (i, j) if max(rivals, default=0.0) < LARGE else None
-
-
-def _another_has_it(one: Sequence[Portrait], two: Sequence[Portrait]) -> NDArray[np.bool_]:
-    """Whether a pair's paints plainly differ, and another shape of the other key has the very one, shape (n, m)."""
-    first, second = (np.array([_paint(portrait) for portrait in side]).reshape(-1, 4) for side in (one, two))
-    gaps = np.linalg.norm(first[:, None] - second[None], axis=2)
-    same = (gaps < SAME) & (first[:, :1] > DARK) & (first[:, :1] < LIGHT)
-    return np.asarray((gaps > SHADE) & (same.any(axis=1)[:, None] | same.any(axis=0)[None]))
-
-
-def _paint(portrait: Portrait) -> Floats:
-    paint = portrait.stroke if portrait.fill is None else portrait.fill
-    return np.full(4, -1.0) if paint is None else paint
-
-
-def _named(found: _Assignment) -> list[ShapePair]:
+def _named(found: Assignment) -> list[ShapePair]:
     """The pairs with their confidence and reason; leftovers that belong to a pair join it or divide it."""
     left, right, cost, unlike = found.one.chains, found.two.chains, found.pairs.cost, found.unlike
     pairs = []
@@ -368,15 +197,12 @@ def _named(found: _Assignment) -> list[ShapePair]:
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
         pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(clear, unlike[i, j])))
-    rows, columns = set(found.pairs.rows.tolist()), set(found.pairs.columns.tolist())
-    for i, chain in enumerate(left):
-        if i not in rows:
-            reason = "no shape of the second key is like it"
-            pairs += [ShapePair(shape.id, None, _lonely(cost[i]), reason) for shape in chain.shapes]
-    for j, chain in enumerate(right):
-        if j not in columns:
-            reason = "no shape of the first key is like it"
-            pairs += [ShapePair(None, shape.id, _lonely(cost[:, j]), reason) for shape in chain.shapes]
+    for i in found.alone(0):
+        reason = "no shape of the second key is like it"
+        pairs += [ShapePair(shape.id, None, _lonely(cost[i]), reason) for shape in left[i].shapes]
+    for j in found.alone(1):
+        reason = "no shape of the first key is like it"
+        pairs += [ShapePair(None, shape.id, _lonely(cost[:, j]), reason) for shape in right[j].shapes]
     return pairs
 
 

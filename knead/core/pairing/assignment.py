@@ -1,0 +1,137 @@
+"""The assignment of the lines and shapes of two keys that is the least unlike in kind, paint, form and place."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.geometry.bezier import Floats
+from knead.core.model import Drawing
+from knead.core.pairing.chains import Chain
+from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
+from knead.core.pairing.rounds import Rows, in_rounds
+from knead.core.pairing.symmetry import symmetric
+
+ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
+DEPTH = 0.1  # what it costs to go from the very front to the very back
+TAKEN = 0.6  # what it costs to become another colour where the very same is there
+FAINT = 0.3  # how much paint counts where all may have been painted anew
+LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
+SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
+SAME, SHADE = 1e-6, 0.04  # distances of colours that are the same, and of those that plainly differ
+DARK, LIGHT = 0.1, 0.98  # black and white are everybody's: that they are the same says nothing
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """Lines and shapes of one key that are yet to be paired: one row each."""
+
+    chains: tuple[Chain, ...]
+    portraits: tuple[Portrait, ...]
+    depths: Floats
+
+
+def sheet_of(lines: Sequence[Chain], drawing: Drawing, known: dict[tuple[str, ...], Portrait]) -> Sheet:
+    """The sheet of lines of a drawing; portraits are taken from those `known`, and put there."""
+    depth = {s.id: k / max(len(drawing.shapes) - 1, 1) for k, s in enumerate(drawing.shapes)}
+    keys = [(*chain.ids, chain.lead.contours[0].nodes[0].id) for chain in lines]  # pieces have the id of the whole
+    for key, chain in zip(keys, lines, strict=True):
+        if key not in known:
+            known[key] = portrait(chain.whole()[0])
+    portraits = tuple(known[key] for key in keys)
+    return Sheet(tuple(lines), portraits, np.array([depth[chain.lead.id] for chain in lines]))
+
+
+@dataclass(frozen=True)
+class Assignment:
+    """Which lines and shapes of the two keys become which, and how unlike they are."""
+
+    one: Sheet
+    two: Sheet
+    pairs: Rows
+    unlike: Floats
+
+    @property
+    def paired(self) -> list[tuple[Chain, Chain]]:
+        """The lines and shapes that become each other."""
+        pairs = zip(self.pairs.rows, self.pairs.columns, strict=True)
+        return [(self.one.chains[i], self.two.chains[j]) for i, j in pairs]
+
+    def alone(self, side: int) -> list[int]:
+        """Which rows of a key have no partner."""
+        taken = set((self.pairs.columns if side else self.pairs.rows).tolist())
+        return [k for k in range(len(self.sheet(side).chains)) if k not in taken]
+
+    @property
+    def way(self) -> list[tuple[Chain | None, Chain | None]]:
+        """What becomes what, and with None, what is left over."""
+        left, right = ([self.sheet(side).chains[k] for k in self.alone(side)] for side in (0, 1))
+        return [*self.paired, *((chain, None) for chain in left), *((None, chain) for chain in right)]
+
+    def price_of_whole(self, one: Chain, two: Chain) -> float:
+        """What all strokes of two lines that become each other cost."""
+        cost = self.pairs.cost[self.one.chains.index(one), self.two.chains.index(two)]
+        return max(len(one.links), len(two.links)) * float(cost)
+
+    def sheet(self, side: int) -> Sheet:
+        """The sheet of the first key, 0, or the second, 1."""
+        return self.two if side else self.one
+
+    def prices(self, side: int) -> dict[str, float]:
+        """What each stroke and shape of a key costs that has a partner, by its id: as much as its whole line."""
+        lines, found = self.sheet(side).chains, dict[str, float]()
+        for pair in zip(self.pairs.rows.tolist(), self.pairs.columns.tolist(), strict=True):
+            found |= dict.fromkeys(lines[pair[side]].ids, float(self.pairs.cost[pair]))
+        return found
+
+    @property
+    def price_of_strokes(self) -> float:
+        """What all strokes cost: each as much as the line that it is part of."""
+        counts = [np.array([len(chain.links) for chain in sheet.chains]) for sheet in (self.one, self.two)]
+        rows, columns = self.pairs.rows, self.pairs.columns
+        paired = np.maximum(counts[0][rows], counts[1][columns])
+        lonely = counts[0].sum() + counts[1].sum() - counts[0][rows].sum() - counts[1][columns].sum()
+        return float(paired @ self.pairs.cost[rows, columns] + ALONE * lonely)
+
+
+def assigned(one: Sheet, two: Sheet, known: Sequence[tuple[Portrait, Portrait]], paints: float = 1.0) -> Assignment:
+    """Which become which. `known` are pairs that stand already; `paints` is how much paint counts."""
+    unlike = unlikeness(one.portraits, two.portraits, paints)
+    unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
+    stays = _largest_stays(one.portraits, two.portraits)
+    if stays is not None:
+        i, j = stays
+        unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
+    unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
+    found = in_rounds(one.portraits, two.portraits, unlike, known, ALONE)
+    return Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
+
+
+def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:
+    """The plainly largest fill of both keys, if it is the same form in the same place, as a face that blushes."""
+    i, j = (int(np.argmax([look.size * look.kind[0] for look in side])) for side in (one, two))
+    a, b = one[i], two[j]
+    there = abs(a.centre - b.centre) < SAME_PLACE * a.size and np.array_equal(a.kind, b.kind)
+    if not there or form_gap([a], [b])[0, 0] >= SAME_FORM:
+        return None
+    rivals = [
+        look.size / side[k].size
+        for side, k in ((one, i), (two, j))
+        for n, look in enumerate(side)
+        if n != k and np.array_equal(look.kind, side[k].kind)
+    ]
+    return (i, j) if max(rivals, default=0.0) < LARGE else None
+
+
+def _another_has_it(one: Sequence[Portrait], two: Sequence[Portrait]) -> NDArray[np.bool_]:
+    """Whether a pair's paints plainly differ, and another shape of the other key has the very one, shape (n, m)."""
+    first, second = (np.array([_paint(portrait) for portrait in side]).reshape(-1, 4) for side in (one, two))
+    gaps = np.linalg.norm(first[:, None] - second[None], axis=2)
+    same = (gaps < SAME) & (first[:, :1] > DARK) & (first[:, :1] < LIGHT)
+    return np.asarray((gaps > SHADE) & (same.any(axis=1)[:, None] | same.any(axis=0)[None]))
+
+
+def _paint(portrait: Portrait) -> Floats:
+    paint = portrait.stroke if portrait.fill is None else portrait.fill
+    return np.full(4, -1.0) if paint is None else paint
