@@ -51,6 +51,8 @@ CUTS = st.lists(st.sets(st.integers(1, 6), max_size=2), min_size=3, max_size=3)
 @example([0, 1, 3], 0.7, True, [{5}, set(), {2, 3}], [set(), {4}, {1}])
 # one stroke of many is left over if corners end lines
 @example([3, 2, 1], 0.64, False, [{1, 3}, set(), {4, 5}], [{3}, set(), set()])
+# nothing is missing where both keys cut a line once
+@example([2, 1, 0], 0.4035, True, [set(), {1, 2}, {4, 6}], [{1, 6}, {1, 4}, {2}])
 @example([3, 0, 1], 0.71, False, [{1, 3}, set(), {4}], [{3}, {1, 2}, {4}])
 @settings(max_examples=25, deadline=None)
 def test_in_betweens_do_not_hang_on_where_lines_were_cut(

@@ -53,7 +53,8 @@ def _round_corners(left: Sequence[Chain], right: Sequence[Chain], best: Assignme
 def _cut_where_one_is_missing(best: Assignment, assigned: Assigned) -> Assignment:
     """A line of which a stroke is missing in one key is better left cut in both: that saves most of what it costs."""
     for both in best.paired:
-        if all(len(chain.links) > 1 for chain in both):
+        counts = {len(chain.links) for chain in both}
+        if len(counts) > 1 and min(counts) > 1:
             other = _loosened(best, both, assigned)
             if best.price_of_strokes - other.price_of_strokes > MISSING * best.price_of_whole(*both):
                 best = other
