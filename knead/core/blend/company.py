@@ -46,25 +46,26 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
     apart = _apart(plan, turn)
     if apart <= least or _is_limb(plan, mates):
         return plan
-    plan = with_rival(plan, turn, near)
-    rival = plan.half_round()
-    dearer = DEARER_END if apart > OTHERWISE else DEARER
-    may = _apart(rival, turn) < near and (rival.strain <= plan.strain + dearer or _bends_over(rival, plan))
-    return rival if may else plan
+    return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER)
 
 
 def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
     """The plan of what would roll over in what it lies in, bent over instead: the mouth of a face without eyes."""
-    holders = [mate for mate in mates if _within(plan, mate)]
+    larger, shares = _larger(plan, mates)
+    holders = [mate for mate, share in zip(larger, shares, strict=True) if np.all(share >= WITHIN)]
     if not holders:
         return plan
     holder = min(holders, key=lambda mate: mate.body.size)
     turn = 0.0 if _is_round(holder) else float(np.angle(holder.motion[0]))
-    if _apart(plan, turn) <= OTHERWISE:
-        return plan
-    plan = with_rival(plan, turn, ALIKE)
+    return _turned(plan, turn, ALIKE, -np.inf) if _apart(plan, turn) > OTHERWISE else plan
+
+
+def _turned(plan: PairPlan, turn: float, near: float, dearer: float) -> PairPlan:
+    """The plan half round, if it turns by about so much then, and is distorted by no more than that, or bends over."""
+    plan = with_rival(plan, turn, near)
     rival = plan.half_round()
-    return rival if _apart(rival, turn) < ALIKE and _bends_over(rival, plan) else plan
+    may = rival.strain <= plan.strain + dearer or _bends_over(rival, plan)
+    return rival if may and _apart(rival, turn) < near else plan
 
 
 def _bends_over(plan: PairPlan, rolled: PairPlan) -> bool:
@@ -88,23 +89,17 @@ def _is_round(plan: PairPlan) -> bool:
 
 def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
     """Whether it is closed, and lies on a larger one with a part only, in both keys."""
-    larger = [mate for mate in mates if mate.body.size > plan.body.size]
-    if not larger or not plan.contours[0].closed:
-        return False
-    shares = np.array([_shares_on(plan, mate) for mate in larger])
+    _, shares = _larger(plan, mates)
     return bool(np.any(np.all((shares > 0.0) & (shares < WITHIN), axis=1)))
 
 
-def _within(plan: PairPlan, mate: PairPlan) -> bool:
-    """Whether it is closed, and lies within a larger one in both keys."""
-    larger = plan.contours[0].closed and mate.body.size > plan.body.size
-    return larger and bool(np.all(_shares_on(plan, mate) >= WITHIN))
-
-
-def _shares_on(plan: PairPlan, mate: PairPlan) -> Floats:
-    """Which share of its hull lies on another's, at each key."""
-    hulls, others = np.array(plan.body.hulls), np.array(mate.body.hulls)
-    return np.asarray(shapely.area(shapely.intersection(hulls, others)) / np.maximum(shapely.area(hulls), 1e-9))
+def _larger(plan: PairPlan, mates: list[PairPlan]) -> tuple[list[PairPlan], Floats]:
+    """Those that are larger than a closed one, and which share of its hull lies on theirs at each key; (larger, 2)."""
+    larger = [mate for mate in mates if plan.contours[0].closed and mate.body.size > plan.body.size]
+    if not larger:
+        return [], np.zeros((0, 2))
+    hulls, others = np.array(plan.body.hulls), np.array([mate.body.hulls for mate in larger])
+    return larger, shapely.area(shapely.intersection(hulls, others)) / np.maximum(shapely.area(hulls), 1e-9)
 
 
 def _apart(plan: PairPlan, turn: float) -> float:
@@ -121,9 +116,9 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     ends = np.array([[plan.body.start, plan.body.end] for plan in plans]).T
     away = np.array([side[None] - side[some][:, None] for side in ends])
     least, weights = _weighed([plan.body for plan in plans], some, ends, away)
-    turns, agreed = _turned(away, weights)
+    turns, agreed = _mean_turn(away, weights)
     middles = np.sum(weights * away, axis=2) / np.maximum(weights.sum(axis=1), 1e-12)
-    among, alike = _turned(away - middles[:, :, None], weights)
+    among, alike = _mean_turn(away - middles[:, :, None], weights)
     as_one = (alike > AGREED) & (between(among, turns) < ALIKE)
     reach = np.array([_reach(plans[k]) for k in some])[:, None]
     beside = ((least > reach) & (weights > 0.0)).any(axis=1)
@@ -154,7 +149,7 @@ def _reach(plan: PairPlan) -> float:
     return np.inf if _is_round(plan) else BESIDE
 
 
-def _turned(away: Complexes, weights: Floats) -> tuple[Floats, Floats]:
+def _mean_turn(away: Complexes, weights: Floats) -> tuple[Floats, Floats]:
     """The mean turn from the first to the second of places (2, n, m), and how much they agree, 0 to 1; (n,)."""
     turns = np.sum(weights * np.exp(1j * np.angle(away[1] * away[0].conj() + 1e-300)), axis=1)
     return np.angle(turns + 1e-300), np.abs(turns) / np.maximum(weights.sum(axis=1), 1e-12)

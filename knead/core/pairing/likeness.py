@@ -52,7 +52,9 @@ def form_of(track: Track) -> Form:
     spread = z - centre
     square = max(float(np.vdot(spread, spread).real) / len(z), 1e-12)
     axis = complex(spread @ spread) / len(z) / square
-    return Form(float(np.sqrt(square)), axis, _harmonics(track, spread), _bows(track, spread), centre)
+    waves = _waves(track, spread)
+    bows = np.zeros(len(BOWS), dtype=complex) if track.is_ring else _bows(waves)
+    return Form(float(np.sqrt(square)), axis, _harmonics(waves), bows, centre)
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
@@ -105,22 +107,25 @@ def given_name(name: str) -> str | None:
     return None if counted else name
 
 
-def _harmonics(track: Track, spread: Complexes) -> Floats:
-    """Magnitudes of the outline's Fourier series, by the strongest turn (Zahn and Roskies 1972; Granlund 1972)."""
+def _waves(track: Track, spread: Complexes) -> Complexes:
+    """The Fourier series of an outline; a line is run through there and back."""
     if not track.is_ring:
         spread = np.concatenate([spread, spread[::-1]])
     elif area(track.path) < 0:
         spread = spread[::-1]
-    series = np.abs(np.fft.fft(spread)) / len(spread)
+    return np.asarray(np.fft.fft(spread)) / len(spread)
+
+
+def _harmonics(waves: Complexes) -> Floats:
+    """Magnitudes of the outline's Fourier series, by the strongest turn (Zahn and Roskies 1972; Granlund 1972)."""
+    series = np.abs(waves)
     return np.asarray(series[HARMONICS] / max(float(series[1]), float(series[-1]), 1e-12), dtype=float)
 
 
-def _bows(track: Track, spread: Complexes) -> Complexes:
-    """The first waves along a line, all together of length 1; 0 for a ring."""
-    if track.is_ring:
-        return np.zeros(len(BOWS), dtype=complex)
-    waves = np.fft.fft(np.concatenate([spread, spread[::-1]]))[BOWS] * np.exp(-0.5j * np.pi * BOWS / len(spread))
-    return np.asarray(waves / max(float(np.linalg.norm(waves)), 1e-12))
+def _bows(waves: Complexes) -> Complexes:
+    """The first waves along a line, all together of length 1."""
+    bows = waves[BOWS] * np.exp(-1j * np.pi * BOWS / len(waves))  # as seen from its very end, half a place off
+    return np.asarray(bows / max(float(np.linalg.norm(bows)), 1e-12))
 
 
 def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait], paints: float = 1.0) -> Floats:

@@ -6,6 +6,7 @@ They go to those in whose place they lie, or that they resemble most as if each 
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -34,6 +35,12 @@ class _Sides:
 
     first: dict[str, Shape]
     second: dict[str, Shape]
+
+    @cached_property
+    def looks(self) -> tuple[dict[str, Portrait], dict[str, Portrait]]:
+        """What they are like."""
+        first, second = ({name: portrait(s) for name, s in side.items()} for side in (self.first, self.second))
+        return first, second
 
 
 def regrouped(
@@ -95,11 +102,8 @@ def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Sh
 
 def _shared_alike(sides: _Sides, one: Places, two: Places, pairs: list[ShapePair]) -> bool:
     """Whether all shapes that have a partner are like it, and have as many islands: then none was shared out."""
-    both = [(p.first, p.second) for p in pairs if p.first and p.second]
-    return all(
-        len(one[a]) == len(two[b]) and form_gap([portrait(sides.first[a])], [portrait(sides.second[b])])[0, 0] < LIKE
-        for a, b in both
-    )
+    both, (looks, others) = [(p.first, p.second) for p in pairs if p.first and p.second], sides.looks
+    return all(len(one[a]) == len(two[b]) and form_gap([looks[a]], [others[b]])[0, 0] < LIKE for a, b in both)
 
 
 def _shared_out(
@@ -137,7 +141,7 @@ def _alike(
         return in_rounds(looks, others, unlikeness(looks, others), stood, ALONE)
 
     found = assigned([look for _, look in rows], [look for _, look in columns])
-    whole = assigned(*([portrait(shape) for shape in side.values()] for side in (sides.first, sides.second)))
+    whole = assigned(*(list(side.values()) for side in sides.looks))
     i, j = ({name: k for k, name in enumerate(side)} for side in (sides.first, sides.second))
     as_is = 0.0
     for p in pairs:
