@@ -8,6 +8,7 @@ from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.outline.contour_plan import ContourPlan
 from knead.core.outline.strain import TURN
+from knead.core.pairing.contours import Matching
 
 ALIKE = 0.2  # radians up to which contours turn alike
 ABOUT = 0.6  # the same for how they lie about each other
@@ -16,6 +17,7 @@ ASKED = 3  # so many contours, the longest, say how they could all turn
 FAR, UNLIKE, LOOSE = np.pi / 4, 0.1, 0.05  # what turns by more should be distorted, or come apart, by no more
 ASTRAY = 0.5  # what it costs otherwise
 SURE = 0.15  # the turn of a contour that is distorted by no more is sure
+CLEARLY = 0.9  # how much less that must cost which is less likely by place and form
 PARTED = 0.5  # what it costs that contours come apart by as much as the whole is large
 
 Samples = tuple[Complexes, Complexes, Floats]
@@ -44,6 +46,15 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
     tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
     sure = [turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE]
     return min([plans, *tried], key=lambda found: _cost([found[k] for k in free], sure))
+
+
+def most_alike(ways: list[tuple[Matching, list[ContourPlan]]]) -> tuple[Matching, list[ContourPlan]]:
+    """Of ways in which contours become each other, the one by which they go most as one; the first, if in doubt."""
+    if len(ways) == 1:
+        return ways[0]
+    costs = [_cost(plans, [_turn(*plan.samples()) for plan in plans if plan.strain <= SURE]) for _, plans in ways]
+    best = int(np.argmin(costs))
+    return ways[best] if costs[best] < CLEARLY * costs[0] else ways[0]
 
 
 def _cost(plans: list[ContourPlan], sure: list[float]) -> float:

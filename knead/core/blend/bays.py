@@ -19,7 +19,7 @@ from knead.core.geometry.track import Track, measure, track_of
 from knead.core.model import Contour, Hint, Node, Point, Shape
 from knead.core.outline.matching import match
 from knead.core.outline.ties import located
-from knead.core.pairing.contours import are_holes, pair_contours
+from knead.core.pairing.contours import are_holes, matched_in, pair_contours
 
 Sides = tuple[list[shapely.Polygon], list[shapely.Polygon]]  # the rings of both shapes, one a contour
 
@@ -44,8 +44,7 @@ def with_bays(first: Shape, second: Shape, hints: tuple[Hint, ...]) -> tuple[Sha
     ends, _ = located(hints, first, second, one, two, False)
     holes, others = are_holes(one), are_holes(two)
     tied = [(i, j) for _, i, j, _, _ in ends if holes[i] == others[j]]
-    pairs = pair_contours(one, two, tied)
-    there = {i: j for i, j in pairs if i is not None and j is not None}
+    there = dict(matched_in(pair_contours(one, two, tied)[0]))
     rings = [ring_of(track, PLACES) for track in one], [ring_of(track, PLACES) for track in two]
     for i in [i for i, j in there.items() if holes[i] and others[j] and (i, j) not in tied]:
         if _changed_places(i, there, rings, (one, two)):

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from knead.core.blend.agreed import agreed
+from knead.core.blend.agreed import agreed, most_alike
 from knead.core.blend.body import Body, body_of
 from knead.core.blend.course import Course
 from knead.core.blend.fitting import fitted
@@ -18,7 +18,7 @@ from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Contour, PairTravel, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import honoured, located, strayed
-from knead.core.pairing.contours import are_holes, pair_contours
+from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
@@ -37,27 +37,31 @@ def plan_pair(
     two = [even_track(c) for c in second.contours]
     ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
     expected = [track.turned(turned) for track in one] if turned else one
-    matches = pair_contours(expected, two, [(i, j) for _, i, j, _, _ in ends])
+    matchings = pair_contours(expected, two, [(i, j) for _, i, j, _, _ in ends])
+    free = turned is None and not ends and not len(held)
     ties = {(0, 0): held} if len(held) else {}
-    troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matches]
+    troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matchings[0]]
     for i, j in {(i, j) for _, i, j, _, _ in ends}:
         ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
         troubles += complaints
-    matched = [(i, j) for i, j in matches if i is not None and j is not None]
 
-    def planned(k: int, about: float | None, given: Floats | None = None) -> ContourPlan:
-        i, j = matched[k]
-        given = ties.get((i, j), NO_TIES) if given is None else given
-        sides = first.contours[i], second.contours[j]
-        return plan_contours(*sides, (one[i], two[j]), (i, j), given, take.tolerance, about)
+    def planned(match: tuple[int, int], about: float | None, given: Floats) -> ContourPlan:
+        i, j = match
+        return plan_contours(
+            first.contours[i], second.contours[j], (one[i], two[j]), match, given, take.tolerance, about
+        )
 
-    plans = [planned(k, turned) for k in range(len(matched))]
-    if turned is None and not ends and not len(held):
-        plans = agreed(plans, planned)
-    for k, plan in enumerate(plans):
-        given = ties.get(matched[k], NO_TIES)
+    def laid(matching: Matching) -> list[ContourPlan]:
+        matched = matched_in(matching)
+        plans = [planned(match, turned, ties.get(match, NO_TIES)) for match in matched]
+        return agreed(plans, lambda k, about: planned(matched[k], about, NO_TIES)) if free else plans
+
+    matches, plans = most_alike([(matching, laid(matching)) for matching in (matchings if free else matchings[:1])])
+    for k, (plan, match) in enumerate(zip(plans, matched_in(matches), strict=True)):
         # with hints, these alone say what meets
-        met = (planned(k, turned, meeting) for meeting in ([] if len(given) else meeting_cuts(plan, pair)))
+        met = (
+            planned(match, turned, cut) for cut in ([] if len(ties.get(match, NO_TIES)) else meeting_cuts(plan, pair))
+        )
         most = LOOSER * plan.strain + HARDLY
         plans[k] = next((each for each in met if each.strain < most), plan)
     line = first.fill is None and second.fill is None

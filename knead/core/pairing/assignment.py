@@ -9,13 +9,15 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Drawing
 from knead.core.pairing.chains import Chain
+from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
-from knead.core.pairing.rounds import Rows, in_rounds
+from knead.core.pairing.rounds import Rows, contenders
 from knead.core.pairing.symmetry import symmetric
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
+CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is meant
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
 SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
@@ -104,8 +106,19 @@ def assigned(one: Sheet, two: Sheet, known: Sequence[tuple[Portrait, Portrait]],
         i, j = stays
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
-    found = in_rounds(one.portraits, two.portraits, unlike, known, ALONE)
-    return Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
+    rivals = [
+        Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
+        for found in contenders(one.portraits, two.portraits, unlike, known, ALONE)
+    ]
+    best = rivals[0]
+    for rival in rivals[1:]:
+        best = rival if _strains_less(rival, best) else best
+    return best
+
+
+def _strains_less(one: Assignment, other: Assignment) -> bool:
+    judged = strains(one.way, other.way)
+    return judged is not None and judged[0] < CLEARLY * judged[1]
 
 
 def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:

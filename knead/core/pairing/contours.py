@@ -6,12 +6,14 @@ import shapely
 from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track
 from knead.core.pairing.likeness import form_gap, form_of
-from knead.core.pairing.rounds import in_rounds, staying
+from knead.core.pairing.rounds import Rows, contenders, staying
 from knead.core.pairing.symmetry import FAIR, symmetric
 
 NEVER = 1e6
 PLACES = 64  # at which an outline is seen
 WITHIN, OUT = 0.9, 0.5  # a contour lies in another if so much of it does, not if less does; between, that is unsure
+
+Matching = list[tuple[int | None, int | None]]
 
 
 def are_holes(tracks: list[Track]) -> list[bool | None]:
@@ -34,32 +36,54 @@ def _alike(one: Track, two: Track, *holes: bool | None) -> bool:
     return one.closed == two.closed and (None in holes or holes[0] == holes[1])
 
 
-def pair_contours(
-    first: list[Track], second: list[Track], fixed: list[tuple[int, int]]
-) -> list[tuple[int | None, int | None]]:
-    """Index pairs in the first's order; a side is None where a contour opens or closes. `fixed` pairs come first."""
+def pair_contours(first: list[Track], second: list[Track], fixed: list[tuple[int, int]]) -> list[Matching]:
+    """The best index pairs in the first's order, then others that are hardly dearer; `fixed` pairs stand.
+
+    A side is None where a contour opens or closes.
+    """
     if len(first) == len(second) == 1:
-        return [(0, 0)]
+        return [[(0, 0)]]
     pairs = [(i, j) for i, j in dict.fromkeys(fixed) if first[i].closed == second[j].closed]
     pairs = [p for k, p in enumerate(pairs) if all(p[0] != q[0] and p[1] != q[1] for q in pairs[:k])]
-    holes = [are_holes(side) for side in (first, second)]
-    forms = [[form_of(track) for track in side] for side in (first, second)]
     left = [i for i in range(len(first)) if all(i != p for p, _ in pairs)]
     right = [j for j in range(len(second)) if all(j != q for _, q in pairs)]
-    if left and right:
-        one, two = [forms[0][i] for i in left], [forms[1][j] for j in right]
-        unlike = np.array([[not _alike(first[i], second[j], holes[0][i], holes[1][j]) for j in right] for i in left])
-        known = [(forms[0][i], forms[1][j]) for i, j in pairs]
-        gaps = form_gap(one, two) + NEVER * unlike
-        chosen = in_rounds(one, two, gaps, known, NEVER / 4)
-        if len(left) != len(right):  # where some have no partner, how they lie among each other tells little
-            stay = staying(one, two, gaps, NEVER / 4)
-            chosen = stay if stay.price(NEVER / 4) < chosen.price(NEVER / 4) else chosen
-        mirrored = symmetric(one, two, chosen, NEVER / 4)
-        if mirrored and len(mirrored.rows) == len(chosen.rows) and mirrored.price(0.0) < FAIR * chosen.price(0.0):
-            chosen = mirrored
-        pairs += [(left[i], right[j]) for i, j in zip(chosen.rows.tolist(), chosen.columns.tolist(), strict=True)]
-    found: list[tuple[int | None, int | None]] = sorted(pairs)
-    found += [(i, None) for i in range(len(first)) if all(i != p for p, _ in pairs)]
-    found += [(None, j) for j in range(len(second)) if all(j != q for _, q in pairs)]
+    if not left or not right:
+        return [_with_lone(pairs, len(first), len(second))]
+    found = []
+    for rows in _assigned(first, second, left, right, pairs):
+        matched = [*pairs, *((left[i], right[j]) for i, j in rows.pairs)]
+        found.append(_with_lone(matched, len(first), len(second)))
+    return found
+
+
+def matched_in(matching: Matching) -> list[tuple[int, int]]:
+    """Those of the pairs that have both sides."""
+    return [(i, j) for i, j in matching if i is not None and j is not None]
+
+
+def _assigned(
+    first: list[Track], second: list[Track], left: list[int], right: list[int], pairs: list[tuple[int, int]]
+) -> list[Rows]:
+    """Which of the contours that are left become which, the best first; `pairs` stand already."""
+    holes = [are_holes(side) for side in (first, second)]
+    forms = [[form_of(track) for track in side] for side in (first, second)]
+    one, two = [forms[0][i] for i in left], [forms[1][j] for j in right]
+    unlike = np.array([[not _alike(first[i], second[j], holes[0][i], holes[1][j]) for j in right] for i in left])
+    known = [(forms[0][i], forms[1][j]) for i, j in pairs]
+    gaps = form_gap(one, two) + NEVER * unlike
+    chosen, *others = contenders(one, two, gaps, known, NEVER / 4)
+    if len(left) != len(right):  # where some have no partner, how they lie among each other tells little
+        stay = staying(one, two, gaps, NEVER / 4)
+        return [stay if stay.price(NEVER / 4) < chosen.price(NEVER / 4) else chosen]
+    mirrored = symmetric(one, two, chosen, NEVER / 4)
+    if mirrored and len(mirrored.rows) == len(chosen.rows) and mirrored.price(0.0) < FAIR * chosen.price(0.0):
+        return [mirrored]
+    return [chosen, *others]
+
+
+def _with_lone(pairs: list[tuple[int, int]], firsts: int, seconds: int) -> Matching:
+    """The pairs in order, and the contours that have no partner."""
+    found: Matching = sorted(pairs)
+    found += [(i, None) for i in range(firsts) if all(i != p for p, _ in pairs)]
+    found += [(None, j) for j in range(seconds) if all(j != q for _, q in pairs)]
     return found

@@ -6,7 +6,7 @@ import numpy as np
 
 from knead.core.pairing.assignment import ALONE, Assignment
 from knead.core.pairing.chains import Chain, chains
-from knead.core.pairing.doubt import strains_less
+from knead.core.pairing.doubt import strains
 
 SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
 MISSING = 0.5  # how much of what a line costs must be saved, so that its strokes are each looked at
@@ -69,8 +69,8 @@ def _is_better(other: Assignment, best: Assignment) -> bool:
     by_strokes = other.price_of_strokes + SOONER_CUT < best.price_of_strokes
     if by_strokes == (other.pairs.price(ALONE) < best.pairs.price(ALONE)):
         return by_strokes
-    judged = strains_less(other.way, best.way)
-    return by_strokes if judged is None else judged
+    judged = strains(other.way, best.way)
+    return by_strokes if judged is None else judged[0] < judged[1]
 
 
 def _straightened(straight: Assignment, bent: Assignment, side: int) -> list[Chain]:

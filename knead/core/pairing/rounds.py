@@ -13,7 +13,9 @@ from knead.core.pairing.likeness import Form, centres, extent, mirror_mates
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
 TURNS = tuple(np.pi * turn for turn in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0))  # of the whole that are tried
 STIR = 0.15  # what the place of pairs costs in the mean, from which on a turn of the whole is thought of
+MANY = 40  # of so many forms a turn is thought of only if they stir
 HALF_ROUND = 0.25  # what half a round of the whole costs each pair
+DOUBT = 1.25  # what costs less than so many times as much leaves the turn in doubt
 AS_IT_WAS = 0.1  # how unlike in the mean pairs are that are plainly the same, so that the whole may be upside down
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
@@ -34,11 +36,23 @@ class Rows:
         lonely = sum(self.cost.shape) - 2 * len(self.rows)
         return float(self.cost[self.rows, self.columns].sum()) + alone * lonely
 
+    @property
+    def pairs(self) -> list[tuple[int, int]]:
+        """The rows and columns that become each other."""
+        return list(zip(self.rows.tolist(), self.columns.tolist(), strict=True))
+
 
 def in_rounds(
     one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
 ) -> Rows:
-    """Assign forms to forms by how `unlike` (n, m) they are and by place; `known` are pairs that stand already.
+    """Assign forms to forms by how `unlike` (n, m) they are and by place; `known` are pairs that stand already."""
+    return contenders(one, two, unlike, known, alone)[0]
+
+
+def contenders(
+    one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
+) -> list[Rows]:
+    """The best such assignment, and another that is hardly dearer, if there is one.
 
     A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the least.
     """
@@ -58,18 +72,26 @@ def in_rounds(
         return float(np.minimum(cost_of(turn).min(axis=1) + HALF_ROUND * abs(turn) / np.pi, 2 * alone).sum())
 
     found = from_turn(0.0)
-    pairs = found.rows, found.columns
-    if len(whole_one) < 2 or not len(found.rows) or float((found.cost - unlike)[pairs].mean()) < STIR:
-        return found
-    turn = min(TURNS, key=hoped)
-    if turn == 0.0:
-        return found
-    turned = from_turn(turn)
+    if len(whole_one) < 2 or not len(found.rows):
+        return [found]
+    calm = float((found.cost - unlike)[found.rows, found.columns].mean()) < STIR
+    if calm and max(unlike.shape) > MANY:
+        return [found]
+    hopes = {turn: hoped(turn) for turn in TURNS}
+    first = min(TURNS, key=lambda turn: hopes[turn])
+    prices = [(found.price(alone), found)]
+    for turn in [turn for turn in TURNS if turn and hopes[turn] <= DOUBT * hopes[first]]:
+        turned = from_turn(turn)
+        price = turned.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(turned.rows)
+        if not (abs(turn) == np.pi and _looks_so_upside_down(one, two, turned, unlike)):
+            prices.insert(0 if turn == first and price < prices[0][0] and not calm else len(prices), (price, turned))
+    return [rows for price, rows in prices if price <= DOUBT * prices[0][0]]
+
+
+def _looks_so_upside_down(one: Sequence[Form], two: Sequence[Form], turned: Rows, unlike: Floats) -> bool:
+    """Whether both are symmetric, and what becomes what is not plainly the same: a bird that beats its wings."""
     changed = float(unlike[turned.rows, turned.columns].mean()) > AS_IT_WAS
-    if abs(turn) == np.pi and changed and mirror_mates(one, True) is not None and mirror_mates(two, True) is not None:
-        return found  # a bird that beats its wings: what is symmetric would look so upside down, too
-    dearer = HALF_ROUND * abs(turn) / np.pi * len(turned.rows)
-    return turned if turned.price(alone) + dearer < found.price(alone) else found
+    return changed and mirror_mates(one, True) is not None and mirror_mates(two, True) is not None
 
 
 def _by_motion(
