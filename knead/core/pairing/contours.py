@@ -74,7 +74,7 @@ def _assigned(
     chosen, *others = contenders(one, two, gaps, known, NEVER / 4)
     if len(left) != len(right):  # where some have no partner, how they lie among each other tells little
         stay = staying(one, two, gaps, NEVER / 4)
-        return [stay if stay.price(NEVER / 4) < chosen.price(NEVER / 4) else chosen]
+        chosen, others = (stay if stay.price(NEVER / 4) < chosen.price(NEVER / 4) else chosen), []
     mirrored = symmetric(one, two, chosen, NEVER / 4)
     if mirrored and len(mirrored.rows) == len(chosen.rows) and mirrored.price(0.0) < FAIR * chosen.price(0.0):
         return [mirrored]

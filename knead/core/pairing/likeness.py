@@ -28,6 +28,7 @@ class Form:
     harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
     bows: Complexes  # of a line, its first waves, of length 1; nothing of what ends where it began
     centre: complex
+    middle: complex  # the same of all contours: of two eyes in one path, none is the first
 
     @property
     def elongation(self) -> float:
@@ -54,12 +55,17 @@ def form_of(track: Track) -> Form:
     axis = complex(spread @ spread) / len(z) / square
     waves = _waves(track, spread)
     bows = np.zeros(len(BOWS), dtype=complex) if track.is_ring else _bows(waves)
-    return Form(float(np.sqrt(square)), axis, _harmonics(waves), bows, centre)
+    return Form(float(np.sqrt(square)), axis, _harmonics(waves), bows, centre, centre)
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
     """Where the forms lie, shape (n,)."""
     return np.array([form.centre for form in forms], dtype=complex)
+
+
+def middles(forms: Sequence[Form]) -> Complexes:
+    """Where the forms lie with all that belongs to them, shape (n,)."""
+    return np.array([form.middle for form in forms], dtype=complex)
 
 
 def extent(forms: Sequence[Form]) -> float:
@@ -85,11 +91,17 @@ def portrait(shape: Shape) -> Portrait:
         harmonics=form.harmonics,
         bows=form.bows,
         centre=form.centre,
+        middle=form.middle if len(tracks) == 1 else _middle(tracks),
         kind=np.array([shape.fill is not None, shape.stroke is not None, main.is_ring], dtype=float),
         fill=_lab(shape.fill.paint if shape.fill else None),
         stroke=_lab(shape.stroke.paint if shape.stroke else None),
         holes=sum(1 for track in tracks if track.closed) - 1,
     )
+
+
+def _middle(tracks: Sequence[Track]) -> complex:
+    lengths = np.array([track.length for track in tracks]) + 1e-12
+    return complex(np.average([track.sketch(SEEN).mean() for track in tracks], weights=lengths))
 
 
 def faceless(look: Portrait) -> Portrait:

@@ -8,7 +8,7 @@ import numpy as np
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.similarity import fit_robustly
 from knead.core.pairing.cheapest import cheapest
-from knead.core.pairing.likeness import Form, centres, extent, mirror_mates
+from knead.core.pairing.likeness import Form, centres, extent, middles, mirror_mates
 
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
 TURNS = tuple(np.pi * turn for turn in (0.0, 0.25, -0.25, 0.5, -0.5, 0.75, -0.75, 1.0))  # of the whole that are tried
@@ -57,11 +57,11 @@ def contenders(
     A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the least.
     """
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
-    here, there = _relative(whole_one)[: len(one)], _relative(whole_two)[: len(two)]
+    (here, size), (there, larger) = _frame(whole_one), _frame(whole_two)
 
     def cost_of(turn: float) -> Floats:
-        far = np.abs(here[:, None] * np.exp(1j * turn) - there[None])
-        return _cost(one, two, unlike, far, turn)
+        a = np.exp(1j * turn) * larger / size
+        return _cost(one, two, unlike, _far([there + a * (own - here) for own in _places(one)], two) / larger, turn)
 
     def from_turn(turn: float) -> Rows:
         cost = cost_of(turn)
@@ -90,7 +90,7 @@ def contenders(
 
 def _looks_so_upside_down(one: Sequence[Form], two: Sequence[Form], turned: Rows, unlike: Floats) -> bool:
     """Whether both are symmetric, and what becomes what is not plainly the same: a bird that beats its wings."""
-    changed = float(unlike[turned.rows, turned.columns].mean()) > AS_IT_WAS
+    changed = len(turned.rows) > 0 and float(unlike[turned.rows, turned.columns].mean()) > AS_IT_WAS
     return changed and mirror_mates(one, True) is not None and mirror_mates(two, True) is not None
 
 
@@ -103,12 +103,12 @@ def _by_motion(
     alone: float,
 ) -> Rows:
     """The pairs found anew with the place that the motion of the sure ones, and of the neighbours, makes one expect."""
-    here, there = centres(one), centres(two)
+    here, there = middles(one), middles(two)
     size = max(extent([*two, *(k[1] for k in known)]), 1e-9)
     for _ in range(2):
         trust = np.array([margin(found.cost, i, j, alone) for i, j in zip(found.rows, found.columns, strict=True)])
-        sources = np.concatenate([here[found.rows], [k[0].centre for k in known]])
-        targets = np.concatenate([there[found.columns], [k[1].centre for k in known]])
+        sources = np.concatenate([here[found.rows], [k[0].middle for k in known]])
+        targets = np.concatenate([there[found.columns], [k[1].middle for k in known]])
         weights = np.concatenate([trust, np.ones(len(known))])
         if len(sources) < TELLING:
             break
@@ -116,8 +116,9 @@ def _by_motion(
         motion = _motion(sources, targets, weights)
         gaps = np.abs(here[:, None] - sources[None])
         near = np.where(gaps < 1e-9, 0.0, np.exp(-((gaps / (0.25 * size)) ** 2)) * weights)  # none vouches for itself
-        expected = _carried(motion, here, sources, targets, near)
-        far = np.abs(expected[:, None] - there[None]) / size
+        # as the motion of the whole takes them, corrected by what near pairs do besides
+        besides = near @ (targets - motion(sources)) / (near.sum(axis=1) + 0.3)
+        far = _far([motion(own) + besides for own in _places(one)], two) / size
         cost = _cost(one, two, unlike, far, float(np.angle(motion.a)))
         found = Rows(*cheapest(cost, alone), cost)
     return found
@@ -126,8 +127,7 @@ def _by_motion(
 def staying(one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float) -> Rows:
     """The same if the whole stays in its place."""
     size = max(extent(one), extent(two), 1e-9)
-    far = np.abs(centres(one)[:, None] - centres(two)[None]) / size
-    cost = _cost(one, two, unlike, far, 0.0)
+    cost = _cost(one, two, unlike, _far(_places(one), two) / size, 0.0)
     return Rows(*cheapest(cost, alone), cost)
 
 
@@ -167,12 +167,6 @@ def _motion(sources: Complexes, targets: Complexes, weights: Floats) -> _Motion:
     return _Motion(a, b, skew, middle)
 
 
-def _carried(motion: _Motion, here: Complexes, sources: Complexes, targets: Complexes, near: Floats) -> Complexes:
-    """Where centres are expected: as the motion of the whole takes them, corrected by what near pairs do besides."""
-    pull = near.sum(axis=1)
-    return np.asarray(motion(here) + (near @ (targets - motion(sources))) / (pull + 0.3), dtype=complex)
-
-
 def _lean(one: Sequence[Form], two: Sequence[Form], turn: float) -> Floats:
     """What it costs long forms to lie otherwise than the turn of the whole says, shape (n, m)."""
     first, second = (np.array([form.axis for form in side]) for side in (one, two))
@@ -181,7 +175,18 @@ def _lean(one: Sequence[Form], two: Sequence[Form], turn: float) -> Floats:
     return np.asarray(LEAN * long * 0.5 * (1.0 - np.cos(np.angle(meet + 1e-300))), dtype=float)
 
 
-def _relative(forms: Sequence[Form]) -> Complexes:
-    own, sizes = centres(forms), np.array([form.size for form in forms])
-    middle = np.average(own, weights=sizes**2 + 1e-18)
-    return np.asarray((own - middle) / max(extent(forms), 1e-9), dtype=complex)
+def _frame(forms: Sequence[Form]) -> tuple[complex, float]:
+    """The middle of a drawing, and its size."""
+    sizes = np.array([form.size for form in forms])
+    return complex(np.average(middles(forms), weights=sizes**2 + 1e-18)), max(extent(forms), 1e-9)
+
+
+def _places(forms: Sequence[Form]) -> list[Complexes]:
+    """Where forms lie: their main outlines, and all that belongs to them."""
+    return [centres(forms), middles(forms)]
+
+
+def _far(moved: list[Complexes], two: Sequence[Form]) -> Floats:
+    """How far off others the places of forms come to lie, whichever come nearer, (n, m)."""
+    gaps = [np.abs(own[:, None] - other[None]) for own, other in zip(moved, _places(two), strict=True)]
+    return np.asarray(np.minimum(*gaps))
