@@ -195,7 +195,7 @@ def _mates(one: Net, two: Net, partners: Partners) -> dict[int, int]:
         own = two.places[2 * b : 2 * b + 2].tolist()
         if here not in (own, own[::-1]):
             return {}
-        turned = int(here != own)
+        turned = int(here != own or one.winds(a) * two.winds(b) < 0.0)
         found |= {2 * a: 2 * b + turned, 2 * a + 1: 2 * b + 1 - turned}
     return found
 

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.bezier import Complexes, Floats, Ints, area, path_of
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
@@ -19,8 +19,11 @@ from knead.core.pairing.chains import Chain, Link, chains, ends_of, reach
 from knead.core.pairing.cutting import at_nodes, piece_of
 
 MANY = 12  # spots of which each is taken otherwise
+NEAR = 0.04  # no farther than this, by how far the net reaches, or a pen's width
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
 SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
+FINE = np.linspace(0.0, 1.0, 257)  # the same, where it may come by itself
+OWN, APART = 0.4, 4.0  # how near, by the same, a line ends on itself, and how far along that must be from its ends
 ALONG = np.array([0.0, 0.3, 0.7, 1.0])  # its ends, and how far from them an arm shows which way it goes
 POINTS = ("Point", "MultiPoint")  # where lines cross; where they run along each other is no place
 
@@ -59,6 +62,11 @@ class Net:
         return [
             order[self.places[order] == place].tolist() for place in np.unique(self.places[self.places >= 0]).tolist()
         ]
+
+    def winds(self, arm: int) -> float:
+        """Which way round an arm goes that ends where it begins, 1 or -1; 0 if it does not."""
+        here, there = self.places[2 * arm : 2 * arm + 2].tolist()
+        return float(np.sign(area(path_of(self.arms[arm].whole()[0].contours[0])))) if here == there >= 0 else 0.0
 
     @property
     def degrees(self) -> list[int]:
@@ -111,7 +119,7 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
 
 def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> Net:
     """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise."""
-    slack = WIDER * reach(strokes)
+    slack = _slack(strokes)
     cuts = [cut for k, spot in enumerate(spots) if spot.ends != (k == other) for cut in spot.cuts]
     pieces = [_pieces(stroke, [param for number, param in cuts if number == k]) for k, stroke in enumerate(strokes)]
     atoms = [piece for own in pieces for piece in own]
@@ -150,7 +158,7 @@ def _ends(arm: Chain, number: dict[int, int]) -> tuple[int, int]:
 
 def _spots(strokes: Sequence[Shape]) -> list[Spot]:
     """Where strokes end on others, or cross them."""
-    slack = WIDER * reach(strokes)
+    slack = _slack(strokes)
     tracks = [track_of(stroke.contours[0]) for stroke in strokes]
     lines = np.array([shapely.LineString(as_points(track.sketch(SEEN))) for track in tracks], dtype=object)
     tree = shapely.STRtree(lines)
@@ -166,12 +174,30 @@ def _spots(strokes: Sequence[Shape]) -> list[Spot]:
             param, gap = tracks[k].nearest(as_points(ends[end]))
             if gap <= slack[end // 2, k] < np.abs(ends[2 * k : 2 * k + 2] - z).min():
                 contacts.append((z, k, param, end in loose))
+    for end, k in enumerate(np.arange(len(ends)) // 2):
+        param = _touches_itself(tracks[k], end % 2, OWN * slack[k, k])
+        if param is not None:
+            contacts.append((complex(ends[end]), int(k), param, end in loose))
     for i, k in zip(*tree.query(lines, predicate="crosses").tolist(), strict=True):
         common = lines[i].intersection(lines[k])
         for z in as_complex(shapely.get_coordinates(common)).tolist() if common.geom_type in POINTS else []:
             if np.abs(np.concatenate([ends[2 * i : 2 * i + 2], ends[2 * k : 2 * k + 2]]) - z).min() > slack[i, k]:
                 contacts.append((z, k, tracks[k].nearest(as_points(np.array(z)))[0], False))
     return _gathered(contacts, tracks, slack.diagonal())
+
+
+def _touches_itself(line: Track, end: int, slack: float) -> float | None:
+    """The parameter at which a line ends on itself, as a 6 does."""
+    z = as_complex(line.path[-1, 3] if end else line.path[0, 0])
+    gaps = np.where(np.minimum(FINE, 1.0 - FINE) * line.length > APART * slack, np.abs(line.sketch(FINE) - z), np.inf)
+    share, step = FINE[int(np.argmin(gaps))], FINE[1]
+    if gaps.min() > 2.0 * slack:  # lines are seen roughly
+        return None
+    for _ in range(3):
+        grid = share + step * np.linspace(-1.0, 1.0, 21)
+        away = np.abs(as_complex(line.points(grid)) - z)
+        share, step = grid[int(np.argmin(away))], 0.1 * step
+    return float(line.params_at(np.array([share]))[0]) if away.min() <= slack else None
 
 
 def _gathered(
@@ -198,6 +224,14 @@ def _pieces(stroke: Shape, params: Sequence[float]) -> list[Shape]:
     """A stroke, cut at parameters."""
     stops = [0.0, *sorted(params), len(stroke.contours[0].nodes) - 1.0]
     return [piece_of(stroke, *stop) for stop in pairwise(stops)] if params else [stroke]
+
+
+def _slack(strokes: Sequence[Shape]) -> Floats:
+    """How far apart strokes may be that meet, shape (n, n): however long they are, not by much of the whole net."""
+    ends = ends_of(strokes)[0]
+    size = float(np.abs(ends - ends.mean()).max())
+    widths = np.array([stroke.stroke.width if stroke.stroke else 0.0 for stroke in strokes])
+    return np.asarray(WIDER * np.minimum(reach(strokes), np.maximum(np.minimum.outer(widths, widths), NEAR * size)))
 
 
 def _labels(meet: NDArray[np.bool_]) -> Ints:
