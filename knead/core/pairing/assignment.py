@@ -17,6 +17,7 @@ from knead.core.pairing.symmetry import symmetric
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
+KIN = 0.6  # how unlike what becomes each other may be, if distortion is to say so
 CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is meant
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
@@ -117,6 +118,12 @@ def assigned(one: Sheet, two: Sheet, known: Sequence[tuple[Portrait, Portrait]],
 
 
 def _strains_less(one: Assignment, other: Assignment) -> bool:
+    """Whether as many become each other, all of them kin and most of the drawing, and are plainly distorted less."""
+    rows, columns = one.pairs.rows, one.pairs.columns
+    lonely = sum(one.unlike.shape) - 2 * len(rows)
+    kin = len(rows) == len(other.pairs.rows) > lonely and float(one.unlike[rows, columns].max()) <= KIN
+    if not kin:
+        return False
     judged = strains(one.way, other.way)
     return judged is not None and judged[0] < CLEARLY * judged[1]
 

@@ -29,6 +29,7 @@ class Form:
     bows: Complexes  # of a line, its first waves, of length 1; nothing of what ends where it began
     centre: complex
     middle: complex  # the same of all contours: of two eyes in one path, none is the first
+    parts: int  # how many contours these are
 
     @property
     def elongation(self) -> float:
@@ -55,7 +56,7 @@ def form_of(track: Track) -> Form:
     axis = complex(spread @ spread) / len(z) / square
     waves = _waves(track, spread)
     bows = np.zeros(len(BOWS), dtype=complex) if track.is_ring else _bows(waves)
-    return Form(float(np.sqrt(square)), axis, _harmonics(waves), bows, centre, centre)
+    return Form(float(np.sqrt(square)), axis, _harmonics(waves), bows, centre, centre, 1)
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
@@ -92,6 +93,7 @@ def portrait(shape: Shape) -> Portrait:
         bows=form.bows,
         centre=form.centre,
         middle=form.middle if len(tracks) == 1 else _middle(tracks),
+        parts=len(tracks),
         kind=np.array([shape.fill is not None, shape.stroke is not None, main.is_ring], dtype=float),
         fill=_lab(shape.fill.paint if shape.fill else None),
         stroke=_lab(shape.stroke.paint if shape.stroke else None),

@@ -229,7 +229,7 @@ def _pieces(stroke: Shape, params: Sequence[float]) -> list[Shape]:
 def _slack(strokes: Sequence[Shape]) -> Floats:
     """How far apart strokes may be that meet, shape (n, n): however long they are, not by much of the whole net."""
     ends = ends_of(strokes)[0]
-    size = float(np.abs(ends - ends.mean()).max())
+    size = float(np.abs(ends - ends.sum() / max(len(ends), 1)).max(initial=0.0))
     widths = np.array([stroke.stroke.width if stroke.stroke else 0.0 for stroke in strokes])
     return np.asarray(WIDER * np.minimum(reach(strokes), np.maximum(np.minimum.outer(widths, widths), NEAR * size)))
 

@@ -61,7 +61,9 @@ def contenders(
 
     def cost_of(turn: float) -> Floats:
         a = np.exp(1j * turn) * larger / size
-        return _cost(one, two, unlike, _far([there + a * (own - here) for own in _places(one)], two) / larger, turn)
+        return _cost(
+            one, two, unlike, _far([there + a * (own - here) for own in _places(one)], one, two) / larger, turn
+        )
 
     def from_turn(turn: float) -> Rows:
         cost = cost_of(turn)
@@ -103,22 +105,22 @@ def _by_motion(
     alone: float,
 ) -> Rows:
     """The pairs found anew with the place that the motion of the sure ones, and of the neighbours, makes one expect."""
-    here, there = middles(one), middles(two)
     size = max(extent([*two, *(k[1] for k in known)]), 1e-9)
     for _ in range(2):
-        trust = np.array([margin(found.cost, i, j, alone) for i, j in zip(found.rows, found.columns, strict=True)])
-        sources = np.concatenate([here[found.rows], [k[0].middle for k in known]])
-        targets = np.concatenate([there[found.columns], [k[1].middle for k in known]])
-        weights = np.concatenate([trust, np.ones(len(known))])
-        if len(sources) < TELLING:
+        pairs = [*((one[i], two[j]) for i, j in found.pairs), *known]
+        if len(pairs) < TELLING:
             break
-        weights = weights + 0.05
+        sources, targets = np.array([_ends(*pair) for pair in pairs]).T
+        trust = [margin(found.cost, i, j, alone) for i, j in found.pairs]
+        weights = np.append(trust, np.ones(len(known))) + 0.05
+        here = centres(one)
+        here[found.rows] = sources[: len(found.rows)]
         motion = _motion(sources, targets, weights)
         gaps = np.abs(here[:, None] - sources[None])
         near = np.where(gaps < 1e-9, 0.0, np.exp(-((gaps / (0.25 * size)) ** 2)) * weights)  # none vouches for itself
         # as the motion of the whole takes them, corrected by what near pairs do besides
         besides = near @ (targets - motion(sources)) / (near.sum(axis=1) + 0.3)
-        far = _far([motion(own) + besides for own in _places(one)], two) / size
+        far = _far([motion(own) + besides for own in _places(one)], one, two) / size
         cost = _cost(one, two, unlike, far, float(np.angle(motion.a)))
         found = Rows(*cheapest(cost, alone), cost)
     return found
@@ -127,7 +129,7 @@ def _by_motion(
 def staying(one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float) -> Rows:
     """The same if the whole stays in its place."""
     size = max(extent(one), extent(two), 1e-9)
-    cost = _cost(one, two, unlike, _far(_places(one), two) / size, 0.0)
+    cost = _cost(one, two, unlike, _far(_places(one), one, two) / size, 0.0)
     return Rows(*cheapest(cost, alone), cost)
 
 
@@ -178,7 +180,7 @@ def _lean(one: Sequence[Form], two: Sequence[Form], turn: float) -> Floats:
 def _frame(forms: Sequence[Form]) -> tuple[complex, float]:
     """The middle of a drawing, and its size."""
     sizes = np.array([form.size for form in forms])
-    return complex(np.average(middles(forms), weights=sizes**2 + 1e-18)), max(extent(forms), 1e-9)
+    return complex(np.average(centres(forms), weights=sizes**2 + 1e-18)), max(extent(forms), 1e-9)
 
 
 def _places(forms: Sequence[Form]) -> list[Complexes]:
@@ -186,7 +188,13 @@ def _places(forms: Sequence[Form]) -> list[Complexes]:
     return [centres(forms), middles(forms)]
 
 
-def _far(moved: list[Complexes], two: Sequence[Form]) -> Floats:
-    """How far off others the places of forms come to lie, whichever come nearer, (n, m)."""
-    gaps = [np.abs(own[:, None] - other[None]) for own, other in zip(moved, _places(two), strict=True)]
-    return np.asarray(np.minimum(*gaps))
+def _ends(one: Form, two: Form) -> tuple[complex, complex]:
+    """Where a form is in both keys: all of it, where it has as many contours."""
+    return (one.middle, two.middle) if one.parts == two.parts else (one.centre, two.centre)
+
+
+def _far(moved: list[Complexes], one: Sequence[Form], two: Sequence[Form]) -> Floats:
+    """How far off others the places of forms come to lie, (n, m): all of them, where both have as many contours."""
+    main, every = (np.abs(own[:, None] - other[None]) for own, other in zip(moved, _places(two), strict=True))
+    as_many = np.equal.outer([form.parts for form in one], [form.parts for form in two])
+    return np.asarray(np.where(as_many, np.minimum(main, every), main))
