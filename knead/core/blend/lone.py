@@ -57,7 +57,7 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     if not shapes:
         return []
     hulls = np.array([hull_of(shape.contours) for shape in shapes], dtype=object)
-    others = np.array([pair.body.hulls[0 if from_first else 1] for pair in pairs], dtype=object)
+    others = np.array([_place(pair, from_first) for pair in pairs], dtype=object)
     own, neighbours = _bound(hulls, others)
     like = _like(shapes, hulls)
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
@@ -74,6 +74,14 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
     return [found[root] for root in roots.tolist()]
+
+
+def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:
+    """The hull of a shape at a key; of what is in parts, as eyes of one path, those of all its parts."""
+    if len(plan.contours) == 1:
+        return plan.body.hulls[0 if from_first else 1]
+    rings = plan.outlines(plan.points(np.array([0.0 if from_first else 1.0])))
+    return shapely.union_all([hull(ring[0]) for ring in rings])
 
 
 def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:
@@ -224,7 +232,7 @@ def _on(
 
     `mate` is the neighbour and its way. What does not touch it keeps its distance, and goes by a turn.
     """
-    neighbour = mate[0].body.hulls[0 if from_first else 1]
+    neighbour = _place(mate[0], from_first)
     gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
     rows = mate[1] if from_first else mate[1][::-1]  # from the key on in which the shape is
 
