@@ -17,7 +17,7 @@ ASKED = 3  # so many contours, the longest, say how they could all turn
 FAR, UNLIKE, LOOSE = np.pi / 4, 0.1, 0.05  # what turns by more should be distorted, or come apart, by no more
 ASTRAY = 0.5  # what it costs otherwise
 SURE = 0.15  # the turn of a contour that is distorted by no more is sure
-CLEARLY = 0.9  # how much less that must cost which is less likely by place and form
+CLEARLY = 0.8  # how much less that must cost which is less likely by place and form
 PARTED = 0.5  # what it costs that contours come apart by as much as the whole is large
 
 Samples = tuple[Complexes, Complexes, Floats]

@@ -52,7 +52,7 @@ def in_rounds(
 def contenders(
     one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
 ) -> list[Rows]:
-    """The best such assignment, and another that is hardly dearer, if there is one.
+    """The best such assignment, and others that are hardly dearer, if there are any.
 
     A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the least.
     """
@@ -87,7 +87,11 @@ def contenders(
         price = turned.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(turned.rows)
         if not (abs(turn) == np.pi and _looks_so_upside_down(one, two, turned, unlike)):
             prices.insert(0 if turn == first and price < prices[0][0] and not calm else len(prices), (price, turned))
-    return [rows for price, rows in prices if price <= DOUBT * prices[0][0]]
+    distinct: dict[tuple[tuple[int, int], ...], Rows] = {}
+    for price, rows in prices:
+        if price <= DOUBT * prices[0][0]:
+            distinct.setdefault(tuple(rows.pairs), rows)
+    return list(distinct.values())
 
 
 def _looks_so_upside_down(one: Sequence[Form], two: Sequence[Form], turned: Rows, unlike: Floats) -> bool:
