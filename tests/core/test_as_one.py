@@ -104,3 +104,23 @@ def test_what_appears_between_two_eyes_of_one_path_goes_with_the_face() -> None:
     for t in (0.25, 0.5, 0.75):
         grown = plan.at(t).shapes[-1]
         assert abs(shapely.Polygon(outline(grown.contours[0])).centroid.y - 202) < 6
+
+
+@pytest.mark.parametrize("degrees", [50, 58, -55])
+def test_a_frame_turns_with_the_picture_in_it_though_a_quarter_round_less_would_distort_it_less(degrees: int) -> None:
+    """It is a little longer than high in one key, and higher than long in the other."""
+    marks = [np.array([-60, -20, -20, -60]) + 1j * np.array([-70, -70, -50, -60]) + k * (38 + 45j) for k in range(3)]
+
+    def picture(angle: float, long: float, high: float) -> Drawing:
+        frame = np.array([-long - 1j * high, long - 1j * high, long + 1j * high, -long + 1j * high])
+        rows = zip((frame, *marks), ("#8899aa", "#cc5533", "#338855", "#225588"), strict=True)
+        turn = np.exp(1j * np.radians(angle))
+        return drawing(
+            *(
+                filled(polygon([(z.real, z.imag) for z in places * turn + 300 + 300j]), color=color)
+                for places, color in rows
+            )
+        )
+
+    plan = plan_span(picture(0, 107, 95), picture(degrees, 97, 105), Take())
+    assert np.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=3)

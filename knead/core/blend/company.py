@@ -13,7 +13,7 @@ from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
 from knead.core.outline.matching import AS_ASKED
 
-OTHERWISE = 0.6 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
+OTHERWISE = 0.45 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
 ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
 FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours

@@ -58,10 +58,9 @@ def plan_pair(
 
     matches, plans = most_alike([(matching, laid(matching)) for matching in (matchings if free else matchings[:1])])
     for k, (plan, match) in enumerate(zip(plans, matched_in(matches), strict=True)):
-        # with hints, these alone say what meets
-        met = (
-            planned(match, turned, cut) for cut in ([] if len(ties.get(match, NO_TIES)) else meeting_cuts(plan, pair))
-        )
+        if len(ties.get(match, NO_TIES)):
+            continue  # with hints, these alone say what meets
+        met = (planned(match, turned, cut) for cut in meeting_cuts(plan, pair))
         most = LOOSER * plan.strain + HARDLY
         plans[k] = next((each for each in met if each.strain < most), plan)
     line = first.fill is None and second.fill is None

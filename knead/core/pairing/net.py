@@ -23,7 +23,8 @@ NEAR = 0.04  # no farther than this, by how far the net reaches, or a pen's widt
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
 SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
 FINE = np.linspace(0.0, 1.0, 257)  # the same, where it may come by itself
-OWN, APART = 0.4, 4.0  # how near, by the same, a line ends on itself, and how far along that must be from its ends
+OWN = 0.4  # strokes that meet may be farther apart than a line that ends on itself is from there, by this
+APART = 4.0  # how far along the line that is from its ends at least, by the same
 ALONG = np.array([0.0, 0.3, 0.7, 1.0])  # its ends, and how far from them an arm shows which way it goes
 POINTS = ("Point", "MultiPoint")  # where lines cross; where they run along each other is no place
 

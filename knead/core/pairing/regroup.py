@@ -16,7 +16,7 @@ from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, piece
 from knead.core.model import Contour, Paint, Shape
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
 from knead.core.pairing.pairs import TIED, Kind, ShapePair, Stand
-from knead.core.pairing.rounds import Rows, in_rounds
+from knead.core.pairing.rounds import Rows, contenders
 
 SHADE = 0.04  # colours nearer than this are one
 ALONE, CHEAPER = 0.5, 0.3  # what an island costs that stays alone, and how much must be saved
@@ -138,7 +138,7 @@ def _alike(
     stood = [(portrait(a), portrait(b)) for a, b in known]
 
     def assigned(looks: Sequence[Portrait], others: Sequence[Portrait]) -> Rows:
-        return in_rounds(looks, others, unlikeness(looks, others), stood, ALONE)
+        return contenders(looks, others, unlikeness(looks, others), stood, ALONE)[0]
 
     found = assigned([look for _, look in rows], [look for _, look in columns])
     whole = assigned(*(list(side.values()) for side in sides.looks))

@@ -42,28 +42,20 @@ class Rows:
         return list(zip(self.rows.tolist(), self.columns.tolist(), strict=True))
 
 
-def in_rounds(
-    one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
-) -> Rows:
-    """Assign forms to forms by how `unlike` (n, m) they are and by place; `known` are pairs that stand already."""
-    return contenders(one, two, unlike, known, alone)[0]
-
-
 def contenders(
     one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
 ) -> list[Rows]:
-    """The best such assignment, and others that are hardly dearer, if there are any.
+    """The best assignment of forms to forms by how `unlike` (n, m) they are and by place, then others hardly dearer.
 
-    A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the least.
+    `known` are pairs that stand already; what stays `alone` costs so much. A drawing that turns as a whole is told by
+    trying: the turn counts under which all pairs cost the least.
     """
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     (here, size), (there, larger) = _frame(whole_one), _frame(whole_two)
 
     def cost_of(turn: float) -> Floats:
-        a = np.exp(1j * turn) * larger / size
-        return _cost(
-            one, two, unlike, _far([there + a * (own - here) for own in _places(one)], one, two) / larger, turn
-        )
+        moved = [there + (own - here) * np.exp(1j * turn) * larger / size for own in _places(one)]
+        return _cost(one, two, unlike, _far(moved, one, two) / larger, turn)
 
     def from_turn(turn: float) -> Rows:
         cost = cost_of(turn)
@@ -80,16 +72,14 @@ def contenders(
     if calm and max(unlike.shape) > MANY:
         return [found]
     hopes = {turn: hoped(turn) for turn in TURNS}
-    first = min(TURNS, key=lambda turn: hopes[turn])
-    prices = [(found.price(alone), found)]
-    for turn in [turn for turn in TURNS if turn and hopes[turn] <= DOUBT * hopes[first]]:
-        turned = from_turn(turn)
-        price = turned.price(alone) + HALF_ROUND * abs(turn) / np.pi * len(turned.rows)
-        if not (abs(turn) == np.pi and _looks_so_upside_down(one, two, turned, unlike)):
-            prices.insert(0 if turn == first and price < prices[0][0] and not calm else len(prices), (price, turned))
+    likeliest = min(TURNS, key=lambda turn: hopes[turn])
+    tried = [(0.0, found), *((t, from_turn(t)) for t in TURNS if t and hopes[t] <= DOUBT * hopes[likeliest])]
+    tried = [(t, rows) for t, rows in tried if abs(t) < np.pi or not _looks_so_upside_down(one, two, rows, unlike)]
+    prices = {t: rows.price(alone) + HALF_ROUND * abs(t) / np.pi * len(rows.rows) for t, rows in tried}
+    best = likeliest if not calm and prices.get(likeliest, np.inf) < prices[0.0] else 0.0
     distinct: dict[tuple[tuple[int, int], ...], Rows] = {}
-    for price, rows in prices:
-        if price <= DOUBT * prices[0][0]:
+    for turn, rows in sorted(tried, key=lambda each: each[0] != best):
+        if prices[turn] <= DOUBT * prices[best]:
             distinct.setdefault(tuple(rows.pairs), rows)
     return list(distinct.values())
 
