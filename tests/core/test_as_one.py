@@ -41,6 +41,21 @@ def test_a_digit_that_ends_on_itself_turns_as_one_however_it_was_drawn(
     assert drawn(plan.at(0.5)).hausdorff_distance(drawn(digit(points, degrees / 2, set()))) < 3
 
 
+def test_digits_turn_each_by_itself_though_they_touch_by_chance_in_one_key() -> None:
+    def both(six: tuple[float, set[int]], eight: tuple[float, set[int]]) -> Drawing:
+        places = ((-200, digit(SIX, *six)), (-40, digit(EIGHT, *eight)))
+        return drawing(
+            *(
+                shape.model_copy(update={"contours": tuple(turned(c, 0, move=(by, 0)) for c in shape.contours)})
+                for by, key in places
+                for shape in key.shapes
+            )
+        )
+
+    plan = plan_span(both((0, {3}), (0, {4, 8})), both((40, {7}), (-60, {11})), Take())
+    assert drawn(plan.at(0.5)).hausdorff_distance(drawn(both((20, set()), (-30, set())))) < 9
+
+
 @pytest.mark.parametrize("seed", [2, 25, 33, 43, 54])
 def test_two_strokes_around_a_form_stay_its_two_sides_when_it_turns_and_bends(seed: int) -> None:
     noise = np.random.default_rng(seed)

@@ -4,6 +4,7 @@ Strokes are cut where others end on them. If the arms that meet so cost plainly 
 themselves, and meet in like places in both keys, they are; what is drawn through such a place then stays one line.
 """
 
+from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
@@ -12,8 +13,10 @@ from itertools import product
 import numpy as np
 
 from knead.core.geometry.bezier import Floats
+from knead.core.geometry.similarity import fit
 from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, may_chain, runs
+from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.net import Net, net_of, nets_of
 from knead.core.pairing.pairs import TIE, ShapePair, chained_pair, form_in
 from knead.core.pairing.rounds import Rows
@@ -185,10 +188,9 @@ def _in_order(one: Net, two: Net, partners: Partners, cost: Floats) -> Partners:
 
 def _mates(one: Net, two: Net, partners: Partners) -> dict[int, int]:
     """Which end becomes which, if all arms have partners that meet in like places; else nothing."""
-    if len(partners) < len(one.arms) or len(one.meetings) != len(two.meetings):
+    if len(partners) < len(one.arms):
         return {}
-    there = {tuple(sorted(end // 2 for end in ends)): two.places[ends[0]] for ends in two.meetings}
-    goes = {one.places[ends[0]]: there.get(tuple(sorted(partners[e // 2] for e in ends))) for ends in one.meetings}
+    goes = _like_places(one, two, partners)
     found: dict[int, int] = {}
     for a, b in partners.items():
         here = [goes.get(place, -1) for place in one.places[2 * a : 2 * a + 2].tolist()]
@@ -197,6 +199,24 @@ def _mates(one: Net, two: Net, partners: Partners) -> dict[int, int]:
             return {}
         turned = int(here != own or one.winds(a) * two.winds(b) < 0.0)
         found |= {2 * a: 2 * b + turned, 2 * a + 1: 2 * b + 1 - turned}
+    return found
+
+
+def _like_places(one: Net, two: Net, partners: Partners) -> dict[int, int]:
+    """Which place becomes which: the same arms meet there. Of several such, as in an 8, it is where it comes to lie."""
+    here, there = defaultdict[tuple[int, ...], list[int]](list), defaultdict[tuple[int, ...], list[int]](list)
+    for ends in one.meetings:
+        here[tuple(sorted(partners[end // 2] for end in ends))].append(ends[0])
+    for ends in two.meetings:
+        there[tuple(sorted(end // 2 for end in ends))].append(ends[0])
+    if {arms: len(ends) for arms, ends in here.items()} != {arms: len(ends) for arms, ends in there.items()}:
+        return {}
+    a, b = fit(one.middles[list(partners)], two.middles[list(partners.values())])
+    found: dict[int, int] = {}
+    for arms, ends in here.items():
+        gaps = np.abs((a * one.ends[ends] + b)[:, None] - two.ends[there[arms]])
+        rows, columns = cheapest(gaps, float(gaps.sum()) + 1.0)
+        found |= zip(one.places[ends][rows].tolist(), two.places[there[arms]][columns].tolist(), strict=True)
     return found
 
 

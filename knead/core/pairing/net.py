@@ -45,13 +45,14 @@ class Net:
     """The strokes of a key as arms. Arm k begins at its end 2 k, and ends at its end 2 k + 1.
 
     `wholes` are the strokes by their ids. `places` says in which place, where three or more ends meet, each end is: -1
-    in none. `ways` are the directions from the ends into the open, `leans` those in which the arms go on from there,
-    and a stroke is drawn through each pair in `drawn`.
+    in none, and `ends` where that is. `ways` are the directions from the ends into the open, `leans` those in which the
+    arms go on from there, and a stroke is drawn through each pair in `drawn`.
     """
 
     wholes: dict[str, Shape]
     arms: tuple[Chain, ...]
     places: Ints
+    ends: Complexes
     ways: Complexes
     leans: Complexes
     drawn: frozenset[tuple[int, int]]
@@ -68,6 +69,11 @@ class Net:
         """Which way round an arm goes that ends where it begins, 1 or -1; 0 if it does not."""
         here, there = self.places[2 * arm : 2 * arm + 2].tolist()
         return float(np.sign(area(path_of(self.arms[arm].whole()[0].contours[0])))) if here == there >= 0 else 0.0
+
+    @cached_property
+    def middles(self) -> Complexes:
+        """Where its arms lie, shape (arms,)."""
+        return np.array([track_of(arm.whole()[0].contours[0]).sketch(SEEN).mean() for arm in self.arms])
 
     @property
     def degrees(self) -> list[int]:
@@ -142,7 +148,7 @@ def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> 
     wholes = {stroke.id: stroke for stroke in strokes}
     through = frozenset((end_of[a], end_of[b]) for a, b in drawn)
     leans = np.array([lean for arm in arms for lean in _leans(arm)])
-    return Net(wholes, tuple(marked), places[at], ways[at], leans, through)
+    return Net(wholes, tuple(marked), places[at], ends[at], ways[at], leans, through)
 
 
 def _leans(arm: Chain) -> tuple[complex, complex]:
