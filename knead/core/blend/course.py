@@ -16,7 +16,7 @@ from knead.core.blend.body import Body
 from knead.core.blend.by_times import ByTimes
 from knead.core.blend.pivot import pivot_of, points_of
 from knead.core.blend.twins import twins
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, median
 from knead.core.geometry.route import Ride, along, ridden
 from knead.core.geometry.similarity import fit_robustly
 
@@ -279,7 +279,7 @@ def whole_course(bodies: list[Body]) -> Course | None:
     if abs(np.angle(a)) < SAME:
         return None
     gaps = np.abs(a * first + b - second)
-    usual = max(float(np.median(gaps)), 1e-9)
+    usual = max(median(gaps), 1e-9)
     weights = weights / (1.0 + (gaps / usual) ** 2)
     moves = second - first - np.average(second - first, weights=weights)
     if np.average(gaps**2, weights=weights) > (1.0 - AS_ONE) * np.average(np.abs(moves) ** 2, weights=weights):

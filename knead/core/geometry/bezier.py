@@ -93,6 +93,12 @@ def preceding(rows: NDArray[T]) -> NDArray[T]:
     return np.concatenate([rows[-1:], rows[:-1]])
 
 
+def median(values: Floats) -> float:
+    """The middle of values, shape (k,), as NumPy's, which loads its masked arrays for that: as long as a small plan."""
+    ordered, half = np.sort(values), len(values) // 2
+    return float(ordered[half] if len(values) % 2 else 0.5 * (ordered[half - 1] + ordered[half]))
+
+
 def gone(steps: Floats | NDArray[np.bool_]) -> Floats:
     """How far one has gone before each of n steps and after the last, shape (n + 1,)."""
     found = np.zeros(len(steps) + 1)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, area, gone
+from knead.core.geometry.bezier import Floats, area, gone, median
 from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
@@ -342,7 +342,7 @@ def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
         away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
         rival = int(np.argmin(np.where(away, totals, np.inf)))
         found[best] = None
-        worse = (totals - totals[best]) / max(float(np.median(totals)) - totals[best], 1e-12)
+        worse = (totals - totals[best]) / max(median(totals) - totals[best], 1e-12)
         if worse[rival] < RIVAL:
             found[rival] = None
         alike = np.flatnonzero(worse < LIKE_STARTS)

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, median
 from knead.core.geometry.similarity import between
 from knead.core.geometry.track import Track
 from knead.core.outline.field import Field, Look
@@ -105,7 +105,7 @@ def _axis_ends(track: Track, like: float) -> tuple[Floats, Complexes]:
     sums = np.fft.ifft(np.fft.fft(z) ** 2) / max(float(np.sum(np.abs(z) ** 2)), 1e-300)
     likeness = np.abs(sums)
     around = np.max([np.roll(likeness, k) for k in range(-BESIDE, BESIDE + 1)], axis=0)
-    clear = likeness > 1.0 - CLEARLY * (1.0 - float(np.median(likeness)))  # about any axis, what is round is nearly so
+    clear = likeness > 1.0 - CLEARLY * (1.0 - median(likeness))  # about any axis, what is round is nearly so
     found = np.flatnonzero((likeness > like) & clear & (likeness >= around - 1e-6))
     way = np.exp(0.5j * np.angle(sums[found]))
     shares = np.concatenate([found, found + PLACES]) / (2 * PLACES)

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
@@ -169,7 +169,7 @@ def _without_odd(found: Assignment) -> Assignment:
     """The same without what is much unlike its partner, in a drawing in which most are plainly what they were."""
     rows, columns, cost = found.pairs.rows, found.pairs.columns, found.pairs.cost
     costs = cost[rows, columns]
-    if len(costs) < SEVERAL or np.median(costs) > PLAIN:
+    if len(costs) < SEVERAL or median(costs) > PLAIN:
         return found
     keep = costs < ODD
     return replace(found, pairs=Rows(rows[keep], columns[keep], cost))

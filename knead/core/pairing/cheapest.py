@@ -15,7 +15,7 @@ def cheapest(cost: Floats, alone: float) -> tuple[Ints, Ints]:
     n, m = cost.shape
     wishes = np.argmin(cost, axis=1) if m else np.zeros(0, dtype=np.int64)
     rows = np.flatnonzero(cost.min(axis=1, initial=np.inf) < 2 * alone)
-    if len(np.unique(wishes[rows])) == len(rows):
+    if len(set(wishes[rows].tolist())) == len(rows):
         return rows, wishes[rows]
     from scipy.sparse import csr_array
     from scipy.sparse.csgraph import min_weight_full_bipartite_matching

@@ -75,7 +75,7 @@ def _groups(pairs: Sequence[ShapePair], one: dict[str, Shape], two: dict[str, Sh
         for own in meetings + arms:
             label[np.isin(label, label[own])] = label[own].min()
         met += [own[0] for own in meetings]
-    return [[pairs[k] for k in np.flatnonzero(label == each).tolist()] for each in np.unique(label[met]).tolist()]
+    return [[pairs[k] for k in np.flatnonzero(label == each).tolist()] for each in sorted(set(label[met].tolist()))]
 
 
 @dataclass(frozen=True)

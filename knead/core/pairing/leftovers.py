@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.bezier import Complexes, median
 from knead.core.geometry.similarity import as_points, fit
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
@@ -121,7 +121,7 @@ def _expected(place: complex, known: Complexes) -> Complexes:
     away = np.abs(known[:, 0] - place)
     nearest = known[np.argsort(away)[:NEIGHBOURS]]
     found = [place, place + complex((nearest[:, 1] - nearest[:, 0]).mean())]
-    a, b = fit(known[:, 0], known[:, 1], 1.0 / (away**2 + np.median(away) ** 2 + 1e-9))
+    a, b = fit(known[:, 0], known[:, 1], 1.0 / (away**2 + median(away) ** 2 + 1e-9))
     if len(known) > 1 and abs(np.log(abs(a))) <= SIZES:
         found.append(a * place + b)
     return np.array(found)

@@ -61,9 +61,7 @@ class Net:
     def meetings(self) -> list[list[int]]:
         """The ends that meet in each place, in their order around it."""
         order = np.argsort(np.angle(self.leans))
-        return [
-            order[self.places[order] == place].tolist() for place in np.unique(self.places[self.places >= 0]).tolist()
-        ]
+        return [order[self.places[order] == place].tolist() for place in sorted(set(self.places.tolist()) - {-1})]
 
     def winds(self, arm: int) -> float:
         """Which way round an arm goes that ends where it begins, 1 or -1; 0 if it does not."""
@@ -215,7 +213,7 @@ def _gathered(
     reaches = slack[[contact[1] for contact in contacts]] if contacts else np.zeros(0)
     labels = _labels(np.abs(z[:, None] - z) <= np.minimum.outer(reaches, reaches))
     found = []
-    for label in np.unique(labels).tolist():
+    for label in sorted(set(labels.tolist())):
         own = [contacts[k] for k in np.flatnonzero(labels == label).tolist()]
         cuts = []
         for k in sorted({contact[1] for contact in own}):
