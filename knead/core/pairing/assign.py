@@ -181,7 +181,7 @@ def _recoloured(found: Assignment, known: Sequence[tuple[Portrait, Portrait]]) -
     if len(found.pairs.rows) == min(len(one.portraits), len(two.portraits)):
         return None
     other = assigned(one, two, known, FAINT)
-    pairs = [(one.portraits[i], two.portraits[j]) for i, j in zip(other.pairs.rows, other.pairs.columns, strict=True)]
+    pairs = [(one.portraits[i], two.portraits[j]) for i, j in other.pairs.mates]
     if len(pairs) <= len(found.pairs.rows) or any(form_gap([a], [b])[0, 0] > ALIKE for a, b in pairs):
         return None
     sizes = np.array([max(a.size, b.size) for a, b in pairs])
@@ -193,7 +193,7 @@ def _named(found: Assignment) -> list[ShapePair]:
     """The pairs with their confidence and reason; leftovers that belong to a pair join it or divide it."""
     left, right, cost, unlike = found.one.chains, found.two.chains, found.pairs.cost, found.unlike
     pairs = []
-    for i, j in zip(found.pairs.rows, found.pairs.columns, strict=True):
+    for i, j in found.pairs.mates:
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
         pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(clear, unlike[i, j])))

@@ -58,8 +58,7 @@ class Assignment:
     @property
     def paired(self) -> list[tuple[Chain, Chain]]:
         """The lines and shapes that become each other."""
-        pairs = zip(self.pairs.rows, self.pairs.columns, strict=True)
-        return [(self.one.chains[i], self.two.chains[j]) for i, j in pairs]
+        return [(self.one.chains[i], self.two.chains[j]) for i, j in self.pairs.mates]
 
     def alone(self, side: int) -> list[int]:
         """Which rows of a key have no partner."""
@@ -84,7 +83,7 @@ class Assignment:
     def prices(self, side: int) -> dict[str, float]:
         """What each stroke and shape of a key costs that has a partner, by its id: as much as its whole line."""
         lines, found = self.sheet(side).chains, dict[str, float]()
-        for pair in zip(self.pairs.rows.tolist(), self.pairs.columns.tolist(), strict=True):
+        for pair in self.pairs.mates:
             found |= dict.fromkeys(lines[pair[side]].ids, float(self.pairs.cost[pair]))
         return found
 

@@ -51,7 +51,7 @@ def pair_contours(first: list[Track], second: list[Track], fixed: list[tuple[int
         return [_with_lone(pairs, len(first), len(second))]
     found = []
     for rows in _assigned(first, second, left, right, pairs):
-        matched = [*pairs, *((left[i], right[j]) for i, j in rows.pairs)]
+        matched = [*pairs, *((left[i], right[j]) for i, j in rows.mates)]
         found.append(_with_lone(matched, len(first), len(second)))
     return found
 

@@ -123,7 +123,7 @@ def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
 def _laid(group: Sequence[ShapePair], one: Net, two: Net, assigned: AssignedOf) -> _Laid | None:
     """A net laid on another by what its arms cost, if they then meet in like places."""
     rows = assigned(one.arms, two.arms)
-    partners = dict(zip(rows.rows.tolist(), rows.columns.tolist(), strict=True))
+    partners = dict(rows.mates)
     mates = _mates(one, two, _in_order(one, two, partners, rows.cost)) or _mates(one, two, partners)
     if not mates:
         return None

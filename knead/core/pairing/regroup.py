@@ -153,7 +153,7 @@ def _alike(
         return None
     forth: Links = defaultdict(dict)
     back: Links = defaultdict(dict)
-    for row, column in zip(found.rows, found.columns, strict=True):
+    for row, column in found.mates:
         (a, k), (b, n) = rows[row][0], columns[column][0]
         forth[a, k][b], back[b, n][a] = two[b][n].place, one[a][k].place
     return forth, back

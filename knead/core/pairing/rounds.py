@@ -37,7 +37,7 @@ class Rows:
         return float(self.cost[self.rows, self.columns].sum()) + alone * lonely
 
     @property
-    def pairs(self) -> list[tuple[int, int]]:
+    def mates(self) -> list[tuple[int, int]]:
         """The rows and columns that become each other."""
         return list(zip(self.rows.tolist(), self.columns.tolist(), strict=True))
 
@@ -80,7 +80,7 @@ def contenders(
     distinct: dict[tuple[tuple[int, int], ...], Rows] = {}
     for turn, rows in sorted(tried, key=lambda each: each[0] != best):
         if prices[turn] <= DOUBT * prices[best]:
-            distinct.setdefault(tuple(rows.pairs), rows)
+            distinct.setdefault(tuple(rows.mates), rows)
     return list(distinct.values())
 
 
@@ -101,11 +101,11 @@ def _by_motion(
     """The pairs found anew with the place that the motion of the sure ones, and of the neighbours, makes one expect."""
     size = max(extent([*two, *(k[1] for k in known)]), 1e-9)
     for _ in range(2):
-        pairs = [*((one[i], two[j]) for i, j in found.pairs), *known]
+        pairs = [*((one[i], two[j]) for i, j in found.mates), *known]
         if len(pairs) < TELLING:
             break
         sources, targets = np.array([_ends(*pair) for pair in pairs]).T
-        trust = [margin(found.cost, i, j, alone) for i, j in found.pairs]
+        trust = [margin(found.cost, i, j, alone) for i, j in found.mates]
         weights = np.append(trust, np.ones(len(known))) + 0.05
         here = centres(one)
         here[found.rows] = sources[: len(found.rows)]
