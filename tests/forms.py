@@ -127,6 +127,11 @@ def outline(contour: Contour, count: int = 64) -> np.ndarray:
     return points_at(path, np.linspace(0, len(path), count * len(path) + 1))
 
 
+def drawn(key: Drawing) -> shapely.Geometry:
+    """The lines of a drawing."""
+    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
+
+
 def apart(first: Contour, second: Contour) -> float:
     """The largest distance between two outlines, both ways, by the size of the first."""
     a, b = outline(first), outline(second)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
 from tests.core.test_solid import bent
-from tests.forms import blob, drawing, ellipse, filled, outline, polygon, stroked, turned
+from tests.forms import blob, drawing, drawn, ellipse, filled, outline, polygon, stroked, turned
 
 SIX = [(0, 100), (45, 100), (60, 115), (60, 185), (45, 200), (15, 200), (0, 185), (0, 15), (15, 0), (45, 0), (60, 15)]
 EIGHT = [(45, 100), (60, 115), (60, 185), (45, 200), (15, 200), (0, 185), (0, 115), (15, 100)]
@@ -25,10 +25,6 @@ def digit(points: list[tuple[int, int]], degrees: float, cuts: set[int]) -> Draw
     nodes = turned(polygon(spots, closed=False), degrees, move=(300, 300)).nodes
     ends = sorted({0, len(nodes) - 1, *(cut for cut in cuts if cut < len(nodes) - 1)})
     return drawing(*(stroked(Contour(nodes=nodes[start : end + 1])) for start, end in pairwise(ends)))
-
-
-def drawn(key: Drawing) -> shapely.Geometry:
-    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
 
 
 @given(points=st.sampled_from([SIX, EIGHT]), degrees=st.sampled_from([-70, -30, 50, 80]), one=CUTS, two=CUTS)
@@ -94,13 +90,14 @@ def test_stripes_of_one_path_turn_with_the_flag_they_are_on(degrees: float) -> N
 def test_straps_of_one_path_are_not_taken_for_a_buckle_beside_one_of_them() -> None:
     """Where they lie is told by both of them, whichever is the longer."""
     coat = blob([90, 80, 90, 80])
-    straps = [polygon([(x, 240), (x + 14, 240), (x + 14, 300 + more), (x, 300)]) for x, more in ((230, 2), (356, 0))]
-    moved = [
-        turned(c, 8)
-        for c in (polygon([(x, 240), (x + 14, 240), (x + 14, 300 + m), (x, 300)]) for x, m in ((230, 0), (356, 2)))
-    ]
+
+    def straps(*longer: int) -> list[Contour]:
+        rows = zip((230, 356), longer, strict=True)
+        return [polygon([(x, 240), (x + 14, 240), (x + 14, 300 + more), (x, 300)]) for x, more in rows]
+
     buckle = turned(polygon([(248, 250), (262, 250), (262, 308), (248, 308)]), 8)
-    first = drawing(filled(coat, color="#aa7744"), filled(*straps, color="#222222"))
+    first = drawing(filled(coat, color="#aa7744"), filled(*straps(2, 0), color="#222222"))
+    moved = [turned(strap, 8) for strap in straps(0, 2)]
     second = drawing(
         filled(turned(coat, 8), color="#aa7744"), filled(buckle, color="#232323"), filled(*moved, color="#242424")
     )

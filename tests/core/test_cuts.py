@@ -4,14 +4,13 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-import shapely
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from tests.core.test_solid import bent
-from tests.forms import drawing, ellipse, filled, outline, polygon, stroked, turned, wave
+from tests.forms import drawing, drawn, ellipse, filled, polygon, stroked, turned, wave
 
 ZIGZAG = [(0, 0), (70, 0), (140, 0), (70, 60), (0, 120), (70, 120), (140, 120)]
 ARCH = [(0, 140), (0, 60), (20, 18), (60, 0), (100, 18), (120, 60), (120, 140)]
@@ -31,10 +30,6 @@ def key(which: list[int], amount: float, cuts: list[set[int]]) -> Drawing:
         ends = sorted({0, len(nodes) - 1, *(cut for cut in own if cut < len(nodes) - 1)})
         shapes += [stroked(Contour(nodes=nodes[start : end + 1])) for start, end in pairwise(ends)]
     return drawing(*shapes)
-
-
-def drawn(key: Drawing) -> shapely.Geometry:
-    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
 
 
 CUTS = st.lists(st.sets(st.integers(1, 6), max_size=2), min_size=3, max_size=3)

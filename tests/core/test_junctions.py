@@ -6,14 +6,13 @@ from collections.abc import Sequence
 
 import numpy as np
 import pytest
-import shapely
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from benchmarks.quality.jointed import jointed
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Point, Take
-from tests.forms import backwards, by_hand, drawing, outline, polygon, stroked
+from tests.forms import backwards, by_hand, drawing, drawn, polygon, stroked
 
 FORK = complex(150, 170)
 # a trunk, t, and its branches: strokes through the fork, or that end there
@@ -32,10 +31,6 @@ def tree(left: float, right: float, cut: str, hand: int = 0) -> Drawing:
         by_hand(polygon([(z.real, z.imag) for z in row], closed=False), noise, 1.5 if hand else 0.0) for row in rows
     ]
     return drawing(*(stroked(backwards(line) if hand % 2 else line, width=5) for line in lines))
-
-
-def drawn(key: Drawing) -> shapely.Geometry:
-    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
 
 
 @given(one=st.sampled_from(CUTS), two=st.sampled_from(CUTS), hand=st.integers(0, 50))

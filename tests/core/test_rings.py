@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Take
-from tests.forms import backwards, by_hand, drawing, outline, polygon, stroked
+from tests.forms import backwards, by_hand, drawing, drawn, outline, polygon, stroked
 
 HOUSE = np.array([40 + 160j, 100 + 40j, 160 + 100j, 170 + 160j, 110 + 190j])
 TALLER = np.array([30 + 170j, 90 + 10j, 150 + 90j, 180 + 170j, 110 + 200j])
@@ -24,10 +24,6 @@ def strokes(ring: np.ndarray, cuts: Sequence[int], flipped: bool = False) -> Dra
     ]
     lines = [polygon([(z.real, z.imag) for z in row.tolist()], closed=False) for row in rows]
     return drawing(*(stroked(backwards(line) if flipped else line) for line in lines))
-
-
-def drawn(key: Drawing) -> shapely.Geometry:
-    return shapely.MultiLineString([outline(shape.contours[0], 16) for shape in key.shapes])
 
 
 @settings(max_examples=40, deadline=None)

@@ -32,6 +32,8 @@ RING = 64  # so many points of an outline around others take these along
 STICKS_OUT = 0.01  # how far, by the length around it, what lies in another may stick out of it
 GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 
+Neighbour = tuple[PairPlan, Complexes, shapely.Geometry]  # its way, and its place at the key in which a shape is
+
 
 @dataclass(frozen=True)
 class Sprout:
@@ -70,7 +72,7 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
         sprout = _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
-            mates = [(pairs[k], ways[k]) for k in neighbours[root]]
+            mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
     return [found[root] for root in roots.tolist()]
@@ -109,11 +111,9 @@ def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from
     return Sprout(first, second, holder=holder)
 
 
-def _sprout(
-    own: shapely.Geometry, middle: shapely.Point, mates: list[tuple[PairPlan, Complexes]], from_first: bool
-) -> Sprout:
-    """Where a shape grows, and what takes it along: the neighbours, each with its way."""
-    plans = [mate for mate, _ in mates]
+def _sprout(own: shapely.Geometry, middle: shapely.Point, mates: list[Neighbour], from_first: bool) -> Sprout:
+    """Where a shape grows, and what takes it along: the neighbours."""
+    plans = [mate for mate, _, _ in mates]
     turn = complex(np.exp(1j * np.angle(sum(mate.motion[0] / abs(mate.motion[0]) for mate in plans) + 1e-300)))
     hung = [_on(own, middle, mate, turn, from_first) for mate in mates]
     places = np.mean(hung, axis=0) if hung else np.full(len(GONE), _spot(middle))
@@ -225,16 +225,14 @@ def _with_their_like(bonds: Floats, roots: Ints, like: NDArray[np.bool_]) -> Int
     return np.where(several, roots[holders], roots)[roots]
 
 
-def _on(
-    own: shapely.Geometry, middle: shapely.Point, mate: tuple[PairPlan, Complexes], turned: complex, from_first: bool
-) -> Complexes:
+def _on(own: shapely.Geometry, middle: shapely.Point, mate: Neighbour, turned: complex, from_first: bool) -> Complexes:
     """The place where a shape hangs on a neighbour, at the first key, the times FOLLOWED, and the second.
 
-    `mate` is the neighbour and its way. What does not touch it keeps its distance, and goes by a turn.
+    What does not touch it keeps its distance, and goes by a turn.
     """
-    neighbour = _place(mate[0], from_first)
+    _, way, neighbour = mate
     gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
-    rows = mate[1] if from_first else mate[1][::-1]  # from the key on in which the shape is
+    rows = way if from_first else way[::-1]  # from the key on in which the shape is
 
     def goes(places: Complexes) -> Complexes:
         return np.asarray(affine_weights(rows[0], places) @ rows.T, dtype=complex)

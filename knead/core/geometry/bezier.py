@@ -94,7 +94,7 @@ def preceding(rows: NDArray[T]) -> NDArray[T]:
 
 
 def median(values: Floats) -> float:
-    """The middle of values, shape (k,), as NumPy's, which loads its masked arrays for that: as long as a small plan."""
+    """The middle of values, shape (k,), as NumPy's, which loads its masked arrays for that."""
     ordered, half = np.sort(values), len(values) // 2
     return float(ordered[half] if len(values) % 2 else 0.5 * (ordered[half - 1] + ordered[half]))
 

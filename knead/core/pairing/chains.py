@@ -129,11 +129,12 @@ def runs(count: int, goes_on: dict[int, int]) -> list[list[int]]:
     return found
 
 
-def reach(strokes: Sequence[Shape]) -> Floats:
-    """How far apart strokes may be that meet, shape (n, n)."""
+def reach(strokes: Sequence[Shape], longest: float = np.inf) -> Floats:
+    """How far apart strokes may be that meet, shape (n, n); none counts as longer than `longest`."""
     paths = [path_of(shape.contours[0]) for shape in strokes]
     lengths = np.array([float(np.linalg.norm(np.diff(path[:, [0, 3]], axis=1), axis=2).sum()) for path in paths])
     widths = _widths(strokes)
+    lengths = np.minimum(lengths, longest)
     return np.asarray(np.maximum(GAP * np.minimum.outer(lengths, lengths), np.minimum.outer(widths, widths)) + 1e-9)
 
 

@@ -19,7 +19,6 @@ from knead.core.pairing.chains import Chain, Link, chains, ends_of, reach
 from knead.core.pairing.cutting import at_nodes, piece_of
 
 MANY = 12  # spots of which each is taken otherwise
-NEAR = 0.04  # no farther than this, by how far the net reaches, or a pen's width
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
 SEEN = np.linspace(0.0, 1.0, 65)  # places at which a line is seen
 FINE = np.linspace(0.0, 1.0, 257)  # the same, where it may come by itself
@@ -179,10 +178,10 @@ def _spots(strokes: Sequence[Shape]) -> list[Spot]:
             param, gap = tracks[k].nearest(as_points(ends[end]))
             if gap <= slack[end // 2, k] < np.abs(ends[2 * k : 2 * k + 2] - z).min():
                 contacts.append((z, k, param, end in loose))
-    for end, k in enumerate(np.arange(len(ends)) // 2):
-        param = _touches_itself(tracks[k], end % 2, OWN * slack[k, k])
+    for end, z in enumerate(ends.tolist()):
+        param = _touches_itself(tracks[end // 2], z, OWN * slack[end // 2, end // 2])
         if param is not None:
-            contacts.append((complex(ends[end]), int(k), param, end in loose))
+            contacts.append((z, end // 2, param, end in loose))
     for i, k in zip(*tree.query(lines, predicate="crosses").tolist(), strict=True):
         common = lines[i].intersection(lines[k])
         for z in as_complex(shapely.get_coordinates(common)).tolist() if common.geom_type in POINTS else []:
@@ -191,9 +190,8 @@ def _spots(strokes: Sequence[Shape]) -> list[Spot]:
     return _gathered(contacts, tracks, slack.diagonal())
 
 
-def _touches_itself(line: Track, end: int, slack: float) -> float | None:
-    """The parameter at which a line ends on itself, as a 6 does."""
-    z = as_complex(line.path[-1, 3] if end else line.path[0, 0])
+def _touches_itself(line: Track, z: complex, slack: float) -> float | None:
+    """The parameter at which a line comes by one of its ends, as a 6 does, if it comes so near."""
     gaps = np.where(np.minimum(FINE, 1.0 - FINE) * line.length > APART * slack, np.abs(line.sketch(FINE) - z), np.inf)
     share, step = FINE[int(np.argmin(gaps))], FINE[1]
     if gaps.min() > 2.0 * slack:  # lines are seen roughly
@@ -235,8 +233,7 @@ def _slack(strokes: Sequence[Shape]) -> Floats:
     """How far apart strokes may be that meet, shape (n, n): however long they are, not by much of the whole net."""
     ends = ends_of(strokes)[0]
     size = float(np.abs(ends - ends.sum() / max(len(ends), 1)).max(initial=0.0))
-    widths = np.array([stroke.stroke.width if stroke.stroke else 0.0 for stroke in strokes])
-    return np.asarray(WIDER * np.minimum(reach(strokes), np.maximum(np.minimum.outer(widths, widths), NEAR * size)))
+    return np.asarray(WIDER * reach(strokes, size))
 
 
 def _labels(meet: NDArray[np.bool_]) -> Ints:
