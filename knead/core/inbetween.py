@@ -95,12 +95,12 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     by = (first, second, take.pairs, ties)
     same = reuse is not None and reuse.paired_by == by  # the same shapes, then, in the same pairs
     pairs = [p.pair for p in reuse.pairs] if reuse and same else pair_shapes(first, second, take.pairs, ties)
-    troubles += [_unpaired(h) for h in hints if not any(_ties(h, pair) for pair in pairs)]
+    troubles += [_unpaired(h) for h in hints if not any(pair.holds(h.first.shape, h.second.shape) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p.base or p for p in reuse.pairs} if reuse else {}
     plans: list[PairPlan] = []
     for pair in [p for p in pairs if p.first is not None and p.second is not None]:
-        own = tuple(h for h in hints if _ties(h, pair))
+        own = tuple(h for h in hints if pair.holds(h.first.shape, h.second.shape))
         travel = take.travel(pair.first, pair.second)
         wanted = Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance)
         plan = known.get((pair.first, pair.second))
@@ -172,10 +172,6 @@ def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], li
             continue
         hints.append(hint)
     return hints, troubles
-
-
-def _ties(hint: Hint, pair: ShapePair) -> bool:
-    return hint.first.shape in pair.firsts and hint.second.shape in pair.seconds
 
 
 def _unpaired(hint: Hint) -> HintTrouble:

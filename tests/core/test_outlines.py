@@ -10,8 +10,7 @@ from hypothesis import strategies as st
 from knead.core.geometry.bezier import area, contour_of, path_of, points_at
 from knead.core.geometry.track import measure, track_of
 from knead.core.inbetween import plan_span
-from knead.core.model import Blend, Contour, Drawing, Hint, HintEnd, Take
-from knead.core.outline.hints import consistent
+from knead.core.model import Blend, Contour, Take
 from knead.core.outline.matching import Correspondence
 from knead.core.outline.rigid import even_map
 from knead.core.outline.strain import Strain
@@ -214,18 +213,6 @@ def test_a_straight_line_drawn_from_its_other_end_is_not_turned_over(degrees: fl
     assert np.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=0.5)
 
 
-def test_three_hints_in_the_other_order_turn_a_form_over() -> None:
-    one = polygon([(0, 0), (200, 0), (200, 100), (0, 140)])
-    a, b = filled(one), filled(turned(one, 0, move=(300, 0)))
-    corners = [n.at for n in one.nodes]
-    ends = [(corners[k], (corners[j][0] + 300, corners[j][1])) for k, j in ((0, 1), (1, 0), (2, 3), (3, 2))]
-    hints = tuple(Hint(first=HintEnd(shape=a.id, at=p), second=HintEnd(shape=b.id, at=q)) for p, q in ends)
-    plan = plan_span(drawing(a), drawing(b), Take(hints=hints))
-    assert plan.troubles == ()
-    places = {k: plan.partner(a.id, np.array(corners[k]), True) for k in range(4)}
-    assert all(found and found[1] == pytest.approx(ends[k][1], abs=0.01) for k, found in places.items())
-
-
 def test_a_shape_of_no_extent_only_moves() -> None:
     first, second = (polygon([at] * 4) for at in ((100.0, 100.0), (300.0, 200.0)))
     with np.errstate(divide="raise", invalid="raise"):
@@ -330,74 +317,6 @@ def test_open_strokes_keep_their_ends_and_mend_their_direction() -> None:
         ) / 2
         assert not middle.closed
         assert np.linalg.norm(ends - wanted, axis=1).max() < 12
-
-
-def hint(first: Drawing, a: tuple[float, float], second: Drawing, b: tuple[float, float], name: str = "hint") -> Hint:
-    ends = [HintEnd(shape=d.shapes[0].id, at=p) for d, p in ((first, a), (second, b))]
-    return Hint(first=ends[0], second=ends[1], name=name)
-
-
-@given(st.integers(0, 9), st.integers(0, 4), st.sampled_from(["direct", "arc"]))
-def test_a_hint_is_honoured_exactly_at_every_time(tip: int, corner: int, blend: str) -> None:
-    first, second = drawing(filled(star(5))), drawing(filled(blob([90, 60, 100, 70, 80])))
-    a, b = first.shapes[0].contours[0].nodes[tip].at, second.shapes[0].contours[0].nodes[corner].at
-    plan = plan_span(first, second, Take(hints=(hint(first, a, second, b),), blend=blend))
-    index = next(
-        k for k, n in enumerate(plan.at(0.0).shapes[0].contours[0].nodes) if n.at == pytest.approx(a, abs=1e-6)
-    )
-    for t in (0.25, 0.5, 1.0):
-        here = np.array(plan.at(t).shapes[0].contours[0].nodes[index].at)
-        if blend == "direct":
-            assert here == pytest.approx((1 - t) * np.array(a) + t * np.array(b), abs=1e-6)
-    assert here == pytest.approx(b, abs=1e-6)
-    assert plan.troubles == ()
-
-
-@given(st.lists(st.tuples(st.floats(0, 0.999), st.floats(0, 0.999)), min_size=1, max_size=5), st.booleans())
-def test_whatever_is_tied_there_is_an_inbetween_that_keeps_the_keys(
-    shares: list[tuple[float, float]], crowded: bool
-) -> None:
-    first, second = barred(30), turned(star(6, 0.45), 20, 1.4, (40, 10))
-    a, b = filled(first), filled(second)
-    one, two = (track_of(contour) for contour in (first, second))
-    hints = []
-    for k, (s, t) in enumerate(shares):
-        places = ((s / 50, t / 50) if crowded else (s, t))[:: -1 if k % 2 else 1]
-        ends = [track.points(np.array([share]))[0] for track, share in zip((one, two), places, strict=True)]
-        hints.append(Hint(first=HintEnd(shape=a.id, at=tuple(ends[0])), second=HintEnd(shape=b.id, at=tuple(ends[1]))))
-    plan = plan_span(drawing(a), drawing(b), Take(hints=tuple(hints)))
-    for t, key in ((0.0, first), (1.0, second)):
-        assert apart(key, plan.at(t).shapes[0].contours[0]) < 1e-6
-    assert np.isfinite(outline(plan.at(0.5).shapes[0].contours[0])).all()
-
-
-def test_hints_in_crossing_order_are_named_and_the_rest_is_used() -> None:
-    first, second = drawing(filled(star(5))), drawing(filled(star(5, 0.7, at=(420, 220))))
-    nodes = [d.shapes[0].contours[0].nodes for d in (first, second)]
-    pairs = [(0, 0, "crown"), (2, 2, "right"), (4, 8, "left foot"), (6, 4, "jaw"), (8, 6, "chin")]
-    hints = tuple(hint(first, nodes[0][a].at, second, nodes[1][b].at, name) for a, b, name in pairs)
-    plan = plan_span(first, second, Take(hints=hints))
-    assert [t.hint for t in plan.troubles] == [hints[2].id]
-    assert "left foot" in plan.troubles[0].text
-
-
-@given(st.permutations(range(6)), st.floats(0, 1))
-def test_the_largest_consistent_set_of_ties_follows_one_order(order: list[int], turn: float) -> None:
-    ties = np.array([[k / 6, (order[k] / 6 + turn) % 1.0] for k in range(6)])
-    kept = consistent(ties, closed=True)
-    steps = np.mod(np.diff(ties[[*kept, kept[0]], 1]), 1.0)
-    assert min(steps.sum(), (1 - steps[steps > 0]).sum()) == pytest.approx(1.0)
-    assert len(kept) >= 3
-
-
-def test_a_hint_whose_shape_is_gone_is_reported() -> None:
-    first, second = drawing(filled(star())), drawing(filled(ellipse(300, 200, 80, 60)))
-    lost = Hint(
-        first=HintEnd(shape="nowhere", at=(0, 0)), second=HintEnd(shape=second.shapes[0].id, at=(0, 0)), name="ear"
-    )
-    plan = plan_span(first, second, Take(hints=(lost,)))
-    assert "ear" in plan.troubles[0].text
-    assert len(plan.pairs) == 1
 
 
 @given(

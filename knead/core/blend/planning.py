@@ -17,7 +17,7 @@ from knead.core.geometry.bezier import Floats, area, path_of
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Contour, PairTravel, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
-from knead.core.outline.ties import honoured, located, strayed
+from knead.core.outline.ties import beside, honoured, located, strayed
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
 from knead.core.pairing.pairs import ShapePair
 
@@ -37,32 +37,32 @@ def plan_pair(
     two = [even_track(c) for c in second.contours]
     ends, troubles = located(take.hints, first, second, one, two, pair.kind in ("joins", "divides"))
     expected = [track.turned(turned) for track in one] if turned else one
-    matchings = pair_contours(expected, two, [(i, j) for _, i, j, _, _ in ends])
-    free = turned is None and not ends and not len(held)
+    met = list(dict.fromkeys((i, j) for _, i, j, _, _ in ends))
+    matchings = _that_hold(pair_contours(expected, two, []), met) or pair_contours(expected, two, met)
+    free = turned is None and not len(held)
     ties = {(0, 0): held} if len(held) else {}
     troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matchings[0]]
-    for i, j in {(i, j) for _, i, j, _, _ in ends}:
+    for i, j in met:
         ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
         troubles += complaints
 
-    def planned(match: tuple[int, int], about: float | None, given: Floats) -> ContourPlan:
+    def planned(match: tuple[int, int], about: float | None, cuts: Floats = NO_TIES) -> ContourPlan:
         i, j = match
+        given = beside(ties.get(match, NO_TIES), cuts, one[i], two[j])
         return plan_contours(
             first.contours[i], second.contours[j], (one[i], two[j]), match, given, take.tolerance, about
         )
 
     def laid(matching: Matching) -> list[ContourPlan]:
         matched = matched_in(matching)
-        plans = [planned(match, turned, ties.get(match, NO_TIES)) for match in matched]
-        return agreed(plans, lambda k, about: planned(matched[k], about, NO_TIES)) if free else plans
+        plans = [planned(match, turned) for match in matched]
+        return agreed(plans, lambda k, about: planned(matched[k], about)) if free else plans
 
     matches, plans = most_alike([(matching, laid(matching)) for matching in (matchings if free else matchings[:1])])
     for k, (plan, match) in enumerate(zip(plans, matched_in(matches), strict=True)):
-        if len(ties.get(match, NO_TIES)):
-            continue  # with hints, these alone say what meets
-        met = (planned(match, turned, cut) for cut in meeting_cuts(plan, pair))
+        tried = (planned(match, turned, cuts) for cuts in meeting_cuts(plan, pair))
         most = LOOSER * plan.strain + HARDLY
-        plans[k] = next((each for each in met if each.strain < most), plan)
+        plans[k] = next((each for each in tried if each.strain < most), plan)
     line = first.fill is None and second.fill is None
     body = replace(body_of(plans), alone=pair.alone, line=line)
     turn = body.motion[0]
@@ -85,6 +85,11 @@ def plan_pair(
         identity=first.id,
         pieces=pieces,
     )
+
+
+def _that_hold(matchings: list[Matching], met: list[tuple[int, int]]) -> list[Matching]:
+    """Those in which these contours become each other."""
+    return [matching for matching in matchings if set(met) <= set(matched_in(matching))]
 
 
 def _leftovers(

@@ -148,9 +148,10 @@ def plan_contours(
     ids_alike = len(shared) == len(first.nodes) == len(second.nodes)
     if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
         return _same_structure(first, second, shared, indices)
-    alike = None if len(hints) or len(shared) >= 2 or turned is not None else _same_form(first, second)
-    if alike is not None:
+    alike = None if len(shared) >= 2 or turned is not None else _same_form(first, second)
+    if alike is not None and not len(hints):
         return replace(_same_structure(first, second, alike, indices), strain=_strain_of(tracks, alike))
+    shared = alike or shared
     one, two = tracks
     ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
     if len(shared) >= 2:

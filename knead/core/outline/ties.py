@@ -60,6 +60,20 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
     return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
 
 
+def beside(ties: Floats, more: Floats, one: Track, two: Track) -> Floats:
+    """Parameter ties (k, 2), with those of `more` that go with all of them: in one order, and not at one of them."""
+    rows = np.concatenate([ties, more])
+    shares = np.stack([one.shares(rows[:, 0]), two.shares(rows[:, 1])], axis=1)
+    closed, own = one.closed and two.closed, list(range(len(ties)))
+    added = [
+        k
+        for k in range(len(ties), len(rows))
+        if len(consistent(shares[[*own, k]], closed)) > len(own)
+        and all(_gaps(shares, j, k, closed).min() >= CROWDED for j in own)
+    ]
+    return np.asarray(rows[[*own, *added]])
+
+
 def strayed(hint: Hint) -> HintTrouble:
     """The complaint about a hint between two contours of a pair that become others."""
     text = f"Hint '{hint.name}' ties two outlines of which one is tied to another, so it is left out. Remove it?"

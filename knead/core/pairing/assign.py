@@ -33,8 +33,20 @@ def pair_shapes(
     """Pair all shapes of two drawings. Choices that name a missing shape are passed over.
 
     Several choices of one shape join or divide it. `ties` are shapes that hints tie: they become each other, or parts
-    of lines that do.
+    of lines that do. Ties that hold of themselves change no pair.
     """
+    asked: list[tuple[str, str]] = []
+    while True:
+        found = _paired(first, second, choices, asked)
+        broken = [tie for tie in ties if tie not in asked and not any(pair.holds(*tie) for pair in found)]
+        if not broken:
+            return [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
+        asked += broken
+
+
+def _paired(
+    first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]]
+) -> list[ShapePair]:
     first, second = (side.model_copy(update={"shapes": tuple(map(shut, side.shapes))}) for side in (first, second))
     left, right = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     one, two = dict(left), dict(right)
@@ -65,10 +77,9 @@ def pair_shapes(
         left.pop(pair.first or "", None)
         right.pop(pair.second or "", None)
     lines = chains(list(left.values())), chains(list(right.values()))
-    lines, bound = _tied(lines, ties, left, right)
-    by_ties = [chained_pair(chain, twin_chain, TIE, TIED) for chain, twin_chain in bound]
-    settled = [(one[p.first], two[p.second]) for p in found + by_ties if p.first and p.second and not p.alone]
-    likely = by_ties + _by_likeness(*lines, settled, first, second)
+    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second and not p.alone]
+    open_ties = [(a, b) for a, b in ties if a in left and b in right]
+    likely = _by_likeness(*lines, settled, first, second, open_ties)
     likely = _by_arms(likely, found, first, second, ties)
     pairs = foremost(found + likely, first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and p not in found]
@@ -111,27 +122,6 @@ def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tu
     return retraced(*rest)
 
 
-def _tied(
-    lines: tuple[list[Chain], list[Chain]],
-    ties: Sequence[tuple[str, str]],
-    left: dict[str, Shape],
-    right: dict[str, Shape],
-) -> tuple[tuple[list[Chain], list[Chain]], list[tuple[Chain, Chain]]]:
-    """Chains that hints tie, taken out of those that likeness will pair."""
-    one, two = list(lines[0]), list(lines[1])
-    bound = []
-    for a, b in ties:
-        if a not in left or b not in right:
-            continue
-        here = next((c for c in one if a in c.ids), None)
-        there = next((c for c in two if b in c.ids), None)
-        if here is not None and there is not None:
-            one.remove(here)
-            two.remove(there)
-            bound.append((here, there))
-    return (one, two), bound
-
-
 def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
     """Ids of shapes whose given name is borne by one shape of each key only."""
 
@@ -150,6 +140,7 @@ def _by_likeness(
     settled: Sequence[tuple[Shape, Shape]],
     first: Drawing,
     second: Drawing,
+    ties: Sequence[tuple[str, str]],
 ) -> list[ShapePair]:
     if not left or not right:
         return [ShapePair(s.id, None, 0.9, "nothing is left to become") for c in left for s in c.shapes] + [
@@ -159,7 +150,7 @@ def _by_likeness(
     looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
 
     def assign(one: Sequence[Chain], two: Sequence[Chain]) -> Assignment:
-        return assigned(sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1]), known)
+        return assigned(sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1]), known, 1.0, ties)
 
     best = best_cut(left, right, assign)
     return _named(_without_odd(_recoloured(best, known) or best))
@@ -171,7 +162,7 @@ def _without_odd(found: Assignment) -> Assignment:
     costs = cost[rows, columns]
     if len(costs) < SEVERAL or median(costs) > PLAIN:
         return found
-    keep = costs < ODD
+    keep = (costs < ODD) | np.array([found.holds(*pair) for pair in found.paired])
     return replace(found, pairs=Rows(rows[keep], columns[keep], cost))
 
 
@@ -180,7 +171,7 @@ def _recoloured(found: Assignment, known: Sequence[tuple[Portrait, Portrait]]) -
     one, two = found.one, found.two
     if len(found.pairs.rows) == min(len(one.portraits), len(two.portraits)):
         return None
-    other = assigned(one, two, known, FAINT)
+    other = assigned(one, two, known, FAINT, found.ties)
     pairs = [(one.portraits[i], two.portraits[j]) for i, j in other.pairs.mates]
     if len(pairs) <= len(found.pairs.rows) or any(form_gap([a], [b])[0, 0] > ALIKE for a, b in pairs):
         return None
@@ -194,6 +185,9 @@ def _named(found: Assignment) -> list[ShapePair]:
     left, right, cost, unlike = found.one.chains, found.two.chains, found.pairs.cost, found.unlike
     pairs = []
     for i, j in found.pairs.mates:
+        if found.holds(left[i], right[j]):
+            pairs.append(chained_pair(left[i], right[j], TIE, TIED))
+            continue
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
         pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(clear, unlike[i, j])))

@@ -19,6 +19,7 @@ DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
 KIN = 0.6  # how unlike what becomes each other may be, if distortion is to say so
 CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is meant
+BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
 SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
@@ -54,6 +55,7 @@ class Assignment:
     two: Sheet
     pairs: Rows
     unlike: Floats
+    ties: tuple[tuple[str, str], ...] = ()  # ids that are to become each other, or parts of lines that do
 
     @property
     def paired(self) -> list[tuple[Chain, Chain]]:
@@ -88,17 +90,42 @@ class Assignment:
         return found
 
     @property
+    def price(self) -> float:
+        """What all lines cost, those that stay alone, and ties that do not hold."""
+        return self.pairs.price(ALONE) + BROKEN * self.broken
+
+    def holds(self, one: Chain, two: Chain) -> bool:
+        """Whether two lines are tied."""
+        return any(a in one.ids and b in two.ids for a, b in self.ties)
+
+    @property
+    def broken(self) -> int:
+        """How many ties do not hold."""
+        held = {(a, b) for one, two in self.paired for a, b in self.ties if a in one.ids and b in two.ids}
+        return len(self.ties) - len(held)
+
+    @property
     def price_of_strokes(self) -> float:
-        """What all strokes cost: each as much as the line that it is part of."""
+        """What all strokes cost, each as much as the line that it is part of, and ties that do not hold."""
         counts = [np.array([len(chain.links) for chain in sheet.chains]) for sheet in (self.one, self.two)]
         rows, columns = self.pairs.rows, self.pairs.columns
         paired = np.maximum(counts[0][rows], counts[1][columns])
         lonely = counts[0].sum() + counts[1].sum() - counts[0][rows].sum() - counts[1][columns].sum()
-        return float(paired @ self.pairs.cost[rows, columns] + ALONE * lonely)
+        return float(paired @ self.pairs.cost[rows, columns] + ALONE * lonely) + BROKEN * self.broken
 
 
-def assigned(one: Sheet, two: Sheet, known: Sequence[tuple[Portrait, Portrait]], paints: float = 1.0) -> Assignment:
-    """Which become which. `known` are pairs that stand already; `paints` is how much paint counts."""
+def assigned(
+    one: Sheet,
+    two: Sheet,
+    known: Sequence[tuple[Portrait, Portrait]],
+    paints: float = 1.0,
+    ties: Sequence[tuple[str, str]] = (),
+) -> Assignment:
+    """Which become which.
+
+    `known` are pairs that stand already; `paints` is how much paint counts. `ties` are ids of what is to become each
+    other, or parts of lines that do.
+    """
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
     stays = _largest_stays(one.portraits, two.portraits)
@@ -106,10 +133,14 @@ def assigned(one: Sheet, two: Sheet, known: Sequence[tuple[Portrait, Portrait]],
         i, j = stays
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
-    rivals = [
-        Assignment(one, two, symmetric(one.portraits, two.portraits, found, ALONE) or found, unlike)
-        for found in contenders(one.portraits, two.portraits, unlike, known, ALONE)
-    ]
+    tied = np.zeros(unlike.shape, dtype=bool)
+    for a, b in ties:
+        tied |= np.logical_and.outer([a in c.ids for c in one.chains], [b in c.ids for c in two.chains])
+    rivals = []
+    for found in contenders(one.portraits, two.portraits, unlike, known, ALONE, tied):
+        even = symmetric(one.portraits, two.portraits, found, ALONE)
+        keeps = even is not None and tied[even.rows, even.columns].sum() == tied[found.rows, found.columns].sum()
+        rivals.append(Assignment(one, two, even if even and keeps else found, unlike, tuple(ties)))
     best = rivals[0]
     for rival in rivals[1:]:
         best = rival if _strains_less(rival, best) else best

@@ -32,7 +32,7 @@ def _cut_where_they_bend(left: Sequence[Chain], right: Sequence[Chain], assigned
     best = assigned(left, right)
     for chain in [c for c in (*left, *right) if len(c.links) > 1]:
         other = _loosened(best, [chain], assigned)
-        if other.pairs.price(ALONE) < best.pairs.price(ALONE):
+        if other.price < best.price:
             best = other
     return best
 
@@ -67,7 +67,7 @@ def _is_better(other: Assignment, best: Assignment) -> bool:
     Where the two disagree, what would become of the lines decides.
     """
     by_strokes = other.price_of_strokes + SOONER_CUT < best.price_of_strokes
-    if by_strokes == (other.pairs.price(ALONE) < best.pairs.price(ALONE)):
+    if by_strokes == (other.price < best.price):
         return by_strokes
     judged = strains(other.way, best.way)
     return by_strokes if judged is None else judged[0] < judged[1]

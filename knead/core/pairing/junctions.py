@@ -6,7 +6,7 @@ themselves, and meet in like places in both keys, they are; what is drawn throug
 
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import partial
 from itertools import product
 
@@ -18,7 +18,7 @@ from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, may_chain, runs
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.net import Net, net_of, nets_of
-from knead.core.pairing.pairs import TIE, ShapePair, chained_pair, form_in
+from knead.core.pairing.pairs import ShapePair, chained_pair, form_in
 from knead.core.pairing.rounds import Rows
 
 GAIN = 0.3  # how much must be saved
@@ -53,8 +53,8 @@ def by_junctions(
         strokes = [one[a] for p in group for a in p.firsts], [two[b] for p in group for b in p.seconds]
         found = _anew(group, strokes, partial(assigned, rest))
         own_ties = [(a, b) for a, b in ties if any(a in p.firsts or b in p.seconds for p in group)]
-        if found and all(any(a in p.firsts and b in p.seconds for p in found) for a, b in own_ties):
-            pairs = rest + (found if not own_ties else [replace(p, confidence=TIE) for p in found])
+        if found and all(any(p.holds(*tie) for p in found) for tie in own_ties):
+            pairs = rest + found
     return pairs
 
 

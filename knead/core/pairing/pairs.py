@@ -12,10 +12,8 @@ from knead.core.outline.matching import match
 from knead.core.pairing.chains import Chain, may_chain
 from knead.core.pairing.cutting import piece_of
 
-TIED, TIE = (
-    "tied by a hint",
-    0.94,
-)  # why shapes are a pair that a hint ties, and how sure that is: they may still divide
+TIED = "tied by a hint"  # why shapes are a pair that a hint ties
+TIE = 0.94  # how sure that is: they may still divide
 AT_NODE = 0.01  # a node so near to where a ring is to begin, by its length, is there
 NO_TIES = np.zeros((0, 2))
 Kind = Literal["pair", "recut", "joins", "divides"]
@@ -58,9 +56,21 @@ class ShapePair:
         """All shapes of the first key that it is made of."""
         return _ids(self.first, self.first_stand)
 
-    def also(self, reason: str) -> "ShapePair":
-        """The same pair with a reason more."""
-        return self if reason in self.reason else replace(self, reason=f"{self.reason}; {reason}")
+    def holds(self, first: str, second: str) -> bool:
+        """Whether these shapes of the two keys are in it."""
+        return first in self.firsts and second in self.seconds
+
+    def tied(self) -> "ShapePair":
+        """The same pair, now that a hint says so as well."""
+        if self.confidence >= TIE:
+            return self
+        return replace(self, confidence=TIE, reason=TIED) if self.kind == "pair" else self.also(TIED, TIE)
+
+    def also(self, reason: str, confidence: float = 0.0) -> "ShapePair":
+        """The same pair with a reason more, which makes it at least so sure."""
+        confidence = max(confidence, self.confidence)
+        reason = self.reason if reason in self.reason else f"{self.reason}; {reason}"
+        return replace(self, confidence=confidence, reason=reason)
 
     @property
     def seconds(self) -> tuple[str, ...]:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.similarity import fit_robustly
@@ -20,6 +21,7 @@ AS_IT_WAS = 0.1  # how unlike in the mean pairs are that are plainly the same, s
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
 CLEAR = 0.6  # a pair that is better than others by this much in cost is sure
+KEPT = 10.0  # more than any pair costs: what is tied becomes each other whatever else that costs
 TELLING = 3  # two pairs agree with every motion: only more of them tell one
 
 
@@ -43,13 +45,20 @@ class Rows:
 
 
 def contenders(
-    one: Sequence[Form], two: Sequence[Form], unlike: Floats, known: Sequence[tuple[Form, Form]], alone: float
+    one: Sequence[Form],
+    two: Sequence[Form],
+    unlike: Floats,
+    known: Sequence[tuple[Form, Form]],
+    alone: float,
+    tied: NDArray[np.bool_] | None = None,
 ) -> list[Rows]:
     """The best assignment of forms to forms by how `unlike` (n, m) they are and by place, then others hardly dearer.
 
-    `known` are pairs that stand already; what stays `alone` costs so much. A drawing that turns as a whole is told by
-    trying: the turn counts under which all pairs cost the least.
+    `known` are pairs that stand already; what stays `alone` costs so much. What is `tied` (n, m) becomes each other
+    whatever it costs. A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the
+    least.
     """
+    tied = np.zeros(unlike.shape, dtype=bool) if tied is None else tied
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     (here, size), (there, larger) = _frame(whole_one), _frame(whole_two)
 
@@ -59,7 +68,7 @@ def contenders(
 
     def from_turn(turn: float) -> Rows:
         cost = cost_of(turn)
-        return _by_motion(one, two, unlike, known, Rows(*cheapest(cost, alone), cost), alone)
+        return _by_motion(one, two, unlike, known, _solved(cost, alone, tied), alone, tied)
 
     def hoped(turn: float) -> float:
         """What the pairs cost at least: each row has the column it likes best."""
@@ -97,6 +106,7 @@ def _by_motion(
     known: Sequence[tuple[Form, Form]],
     found: Rows,
     alone: float,
+    tied: NDArray[np.bool_],
 ) -> Rows:
     """The pairs found anew with the place that the motion of the sure ones, and of the neighbours, makes one expect."""
     size = max(extent([*two, *(k[1] for k in known)]), 1e-9)
@@ -105,7 +115,7 @@ def _by_motion(
         if len(pairs) < TELLING:
             break
         sources, targets = np.array([_ends(*pair) for pair in pairs]).T
-        trust = [margin(found.cost, i, j, alone) for i, j in found.mates]
+        trust = [1.0 if tied[i, j] else margin(found.cost, i, j, alone) for i, j in found.mates]
         weights = np.append(trust, np.ones(len(known))) + 0.05
         here = centres(one)
         here[found.rows] = sources[: len(found.rows)]
@@ -115,9 +125,12 @@ def _by_motion(
         # as the motion of the whole takes them, corrected by what near pairs do besides
         besides = near @ (targets - motion(sources)) / (near.sum(axis=1) + 0.3)
         far = _far([motion(own) + besides for own in _places(one)], one, two) / size
-        cost = _cost(one, two, unlike, far, float(np.angle(motion.a)))
-        found = Rows(*cheapest(cost, alone), cost)
+        found = _solved(_cost(one, two, unlike, far, float(np.angle(motion.a))), alone, tied)
     return found
+
+
+def _solved(cost: Floats, alone: float, tied: NDArray[np.bool_]) -> Rows:
+    return Rows(*cheapest(cost - KEPT * tied, alone), cost)
 
 
 def staying(one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float) -> Rows:

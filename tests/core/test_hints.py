@@ -1,0 +1,192 @@
+"""What is tied is obeyed, exactly; what is tied as it would be anyway changes nothing."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knead.core.geometry.track import track_of
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import Drawing, Hint, HintEnd, Node, Take
+from knead.core.outline.hints import consistent
+from tests.core.test_cuts import CUTS, LINES, key
+from tests.core.test_outlines import barred
+from tests.forms import apart, blob, by_hand, drawing, drawn, ellipse, filled, outline, polygon, star, turned
+
+radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
+
+
+def hint(first: Drawing, a: tuple[float, float], second: Drawing, b: tuple[float, float], name: str = "hint") -> Hint:
+    ends = [HintEnd(shape=d.shapes[0].id, at=p) for d, p in ((first, a), (second, b))]
+    return Hint(first=ends[0], second=ends[1], name=name)
+
+
+def as_today(plan: SpanPlan, shape: str, node: Node) -> Hint:
+    """A hint that ties a node of the first key to where it goes by the plan."""
+    found = plan.partner(shape, np.array(node.at), True)
+    assert found is not None
+    return Hint(first=HintEnd(shape=shape, at=node.at), second=HintEnd(shape=found[0], at=found[1]))
+
+
+@given(st.integers(0, 9), st.integers(0, 4), st.sampled_from(["direct", "arc"]))
+def test_a_hint_is_honoured_exactly_at_every_time(tip: int, corner: int, blend: str) -> None:
+    first, second = drawing(filled(star(5))), drawing(filled(blob([90, 60, 100, 70, 80])))
+    a, b = first.shapes[0].contours[0].nodes[tip].at, second.shapes[0].contours[0].nodes[corner].at
+    plan = plan_span(first, second, Take(hints=(hint(first, a, second, b),), blend=blend))
+    index = next(
+        k for k, n in enumerate(plan.at(0.0).shapes[0].contours[0].nodes) if n.at == pytest.approx(a, abs=1e-6)
+    )
+    for t in (0.25, 0.5, 1.0):
+        here = np.array(plan.at(t).shapes[0].contours[0].nodes[index].at)
+        if blend == "direct":
+            assert here == pytest.approx((1 - t) * np.array(a) + t * np.array(b), abs=1e-6)
+    assert here == pytest.approx(b, abs=1e-6)
+    assert plan.troubles == ()
+
+
+@given(st.lists(st.tuples(st.floats(0, 0.999), st.floats(0, 0.999)), min_size=1, max_size=5), st.booleans())
+def test_whatever_is_tied_there_is_an_inbetween_that_keeps_the_keys(
+    shares: list[tuple[float, float]], crowded: bool
+) -> None:
+    first, second = barred(30), turned(star(6, 0.45), 20, 1.4, (40, 10))
+    a, b = filled(first), filled(second)
+    one, two = (track_of(contour) for contour in (first, second))
+    hints = []
+    for k, (s, t) in enumerate(shares):
+        places = ((s / 50, t / 50) if crowded else (s, t))[:: -1 if k % 2 else 1]
+        ends = [track.points(np.array([share]))[0] for track, share in zip((one, two), places, strict=True)]
+        hints.append(Hint(first=HintEnd(shape=a.id, at=tuple(ends[0])), second=HintEnd(shape=b.id, at=tuple(ends[1]))))
+    plan = plan_span(drawing(a), drawing(b), Take(hints=tuple(hints)))
+    for t, outer in ((0.0, first), (1.0, second)):
+        assert apart(outer, plan.at(t).shapes[0].contours[0]) < 1e-6
+    assert np.isfinite(outline(plan.at(0.5).shapes[0].contours[0])).all()
+
+
+def test_hints_in_crossing_order_are_named_and_the_rest_is_used() -> None:
+    first, second = drawing(filled(star(5))), drawing(filled(star(5, 0.7, at=(420, 220))))
+    nodes = [d.shapes[0].contours[0].nodes for d in (first, second)]
+    pairs = [(0, 0, "crown"), (2, 2, "right"), (4, 8, "left foot"), (6, 4, "jaw"), (8, 6, "chin")]
+    hints = tuple(hint(first, nodes[0][a].at, second, nodes[1][b].at, name) for a, b, name in pairs)
+    plan = plan_span(first, second, Take(hints=hints))
+    assert [t.hint for t in plan.troubles] == [hints[2].id]
+    assert "left foot" in plan.troubles[0].text
+
+
+@given(st.permutations(range(6)), st.floats(0, 1))
+def test_the_largest_consistent_set_of_ties_follows_one_order(order: list[int], turn: float) -> None:
+    ties = np.array([[k / 6, (order[k] / 6 + turn) % 1.0] for k in range(6)])
+    kept = consistent(ties, closed=True)
+    steps = np.mod(np.diff(ties[[*kept, kept[0]], 1]), 1.0)
+    assert min(steps.sum(), (1 - steps[steps > 0]).sum()) == pytest.approx(1.0)
+    assert len(kept) >= 3
+
+
+def test_a_hint_whose_shape_is_gone_is_reported() -> None:
+    first, second = drawing(filled(star())), drawing(filled(ellipse(300, 200, 80, 60)))
+    lost = Hint(
+        first=HintEnd(shape="nowhere", at=(0, 0)), second=HintEnd(shape=second.shapes[0].id, at=(0, 0)), name="ear"
+    )
+    plan = plan_span(first, second, Take(hints=(lost,)))
+    assert "ear" in plan.troubles[0].text
+    assert len(plan.pairs) == 1
+
+
+def test_three_hints_in_the_other_order_turn_a_form_over() -> None:
+    one = polygon([(0, 0), (200, 0), (200, 100), (0, 140)])
+    a, b = filled(one), filled(turned(one, 0, move=(300, 0)))
+    corners = [n.at for n in one.nodes]
+    ends = [(corners[k], (corners[j][0] + 300, corners[j][1])) for k, j in ((0, 1), (1, 0), (2, 3), (3, 2))]
+    hints = tuple(Hint(first=HintEnd(shape=a.id, at=p), second=HintEnd(shape=b.id, at=q)) for p, q in ends)
+    plan = plan_span(drawing(a), drawing(b), Take(hints=hints))
+    assert plan.troubles == ()
+    places = {k: plan.partner(a.id, np.array(corners[k]), True) for k in range(4)}
+    assert all(found and found[1] == pytest.approx(ends[k][1], abs=0.01) for k, found in places.items())
+
+
+@given(radii, st.floats(0.0, 12.0), st.floats(-150, 150), st.integers(0, 4), st.integers(0, 99))
+def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
+    form: list[float], most: float, degrees: float, missing: int, node: int
+) -> None:
+    noise = np.random.default_rng(node)
+    other = [r for k, r in enumerate(form) if k != missing or len(form) < 6]
+    a, b = filled(blob(form)), filled(turned(by_hand(blob(other), noise, most), degrees))
+    free = plan_span(drawing(a), drawing(b), Take())
+    tie = as_today(free, a.id, a.contours[0].nodes[node % len(form)])
+    tied = plan_span(drawing(a), drawing(b), Take(hints=(tie,)))
+    assert tied.troubles == ()
+    assert apart(*(plan.at(0.5).shapes[0].contours[0] for plan in (free, tied))) < 0.015
+
+
+LINES_CUT = {
+    "which": st.permutations(range(5)).map(lambda row: row[:3]),
+    "amount": st.floats(0.15, 0.55),
+    "first": CUTS,
+    "second": CUTS,
+    "picks": st.lists(st.tuples(st.integers(0, 9), st.integers(0, 6)), min_size=1, max_size=3),
+}
+
+
+@given(**LINES_CUT)
+@settings(max_examples=25, deadline=None)
+def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(
+    which: list[int],
+    amount: float,
+    first: list[set[int]],
+    second: list[set[int]],
+    picks: list[tuple[int, int]],
+) -> None:
+    one, two = key(which, 1e-6, first), key(which, amount, second)
+    free = plan_span(one, two, Take())
+    shapes = [one.shapes[k % len(one.shapes)] for k, _ in picks]
+    nodes = [shape.contours[0].nodes for shape in shapes]
+    ties = [as_today(free, s.id, row[n % len(row)]) for s, row, (_, n) in zip(shapes, nodes, picks, strict=True)]
+    tied = plan_span(one, two, Take(hints=tuple(ties)))
+    middles = [plan.at(0.5) for plan in (free, tied)]
+    assert drawn(middles[0]).hausdorff_distance(drawn(middles[1])) < 4
+    assert len(middles[0].shapes) == len(middles[1].shapes)
+
+
+@given(**LINES_CUT)
+@settings(max_examples=25, deadline=None)
+def test_true_hints_on_strokes_of_one_line_leave_it_one_line(
+    which: list[int],
+    amount: float,
+    first: list[set[int]],
+    second: list[set[int]],
+    picks: list[tuple[int, int]],
+) -> None:
+    keys = key(which, 1e-6, first), key(which, amount, second)
+    ties = []
+    for line, corner in picks:
+        inner = 1 + corner % (len(LINES[which[line % 3]]) - 2)
+        ends = [
+            _corner(drawn_key, which, line % 3, inner, a) for drawn_key, a in zip(keys, (1e-6, amount), strict=True)
+        ]
+        ties.append(Hint(first=ends[0], second=ends[1], name=f"{line} {corner}"))
+    uncut: list[set[int]] = [set()] * 3
+    whole = plan_span(key(which, 1e-6, uncut), key(which, amount, uncut), Take()).at(0.5)
+    found = plan_span(*keys, Take(hints=tuple(ties))).at(0.5)
+    assert drawn(found).hausdorff_distance(drawn(whole)) < 25
+
+
+def _corner(own: Drawing, which: list[int], line: int, corner: int, amount: float) -> HintEnd:
+    """A corner of one of the lines, on a stroke of the key that has it."""
+    at = key(which, amount, [set()] * 3).shapes[line].contours[0].nodes[corner].at
+    shape = next(s for s in own.shapes if any(n.at == pytest.approx(at, abs=1e-6) for n in s.contours[0].nodes))
+    return HintEnd(shape=shape.id, at=at)
+
+
+def test_hints_on_a_shape_that_divides_leave_it_divided() -> None:
+    drop, beside = filled(ellipse(300, 200, 90, 60)), [filled(ellipse(x, 600, 30, 30), color="#993311") for x in (0, 5)]
+    halves = [filled(ellipse(x, 210, 58, 58)) for x in (220, 380)]
+    first, second = drawing(drop, beside[0]), drawing(*halves, beside[1])
+    free = plan_span(first, second, Take())
+    assert [p.pair.kind for p in free.pairs] == ["pair", "divides", "divides"]
+    ties = [as_today(free, drop.id, node) for node in drop.contours[0].nodes]
+    assert {tie.second.shape for tie in ties} == {half.id for half in halves}
+    for tie in ties:
+        tied = plan_span(first, second, Take(hints=(tie,)))
+        assert tied.troubles == ()
+        assert [(p.first_id, p.second_id) for p in tied.pairs] == [(p.first_id, p.second_id) for p in free.pairs]
+        reasons = {p.second_id: p.pair.reason for p in tied.pairs}
+        assert "tied by a hint" in reasons[tie.second.shape]
