@@ -99,6 +99,21 @@ test("while a change is tried it is weighed against what is kept, and can't be t
   act(() => desk().set({ preview: null }));
 });
 
+test("a hint that changes nothing is said to, and the new name of one is no change", () => {
+  const hint = {
+    id: "h",
+    name: "chin",
+    first: { shape: "body", at: [0, 0] },
+    second: { shape: "body", at: [50, 0] },
+  };
+  const take = (name: string) => ({ ...first.span.take, hints: [{ ...hint, name }] }) as SpanView["take"];
+  const { rerender } = render(weighed(span(0.2, { take: take("chin") })));
+  rerender(weighed(span(0.2, { take: take("jaw") })));
+  expect(screen.queryByTestId("balance")).toBeNull();
+  rerender(weighed(span(0.2, { take: first.span.take })));
+  expect(screen.getByTestId("balance").textContent).toBe("about as beforeTake it back");
+});
+
 test("another span, or the same settings on another drawing, is no change to be weighed", () => {
   const { rerender } = render(weighed(span(0.2)));
   rerender(weighed(span(0.6)));

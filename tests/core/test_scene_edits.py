@@ -112,6 +112,9 @@ def test_a_hint_needs_a_partner_to_be_tied_to(work: Work) -> None:
         do(parted, type="add_hint", key="k1", first={"shape": a, "at": (200, 100)})
     with pytest.raises(EditError, match="needs a point"):
         do(work, type="add_hint", key="k1")
+    tied = do(work, type="add_hint", key="k1", first={"shape": a, "at": (200, 100)})
+    with pytest.raises(EditError, match="tied already, by hint"):
+        do(tied, type="add_hint", key="k1", first={"shape": a, "at": (200, 100)})
 
 
 def test_the_last_key_has_no_span(work: Work) -> None:

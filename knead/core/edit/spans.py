@@ -15,6 +15,7 @@ from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
 
 Snap = Annotated[float, Field(ge=0.0, le=1e6)]
+ONE_PLACE = 1e-3  # scene units: what is nearer is at one place
 
 
 class SetInbetween(Model):
@@ -219,6 +220,9 @@ class AddHint(Model):
         second = self._end(work, two.id, self.second)
         if first is None and second is None:
             raise EditError("A hint needs a point.")
+        for hint in one.span.take.hints:
+            if _at_one(first, hint.first) or _at_one(second, hint.second):
+                raise EditError(f"This point is tied already, by hint '{hint.name}'. Drag that, or take another point.")
         if first is None or second is None:
             known, from_first = (second, False) if first is None else (first, True)
             assert known is not None
@@ -226,7 +230,7 @@ class AddHint(Model):
             found = work.plan(self.key).partner(known.shape, np.array(known.at), from_first)
             if found is None:
                 raise EditError("This shape has no partner yet: pair it first, then tie its points.")
-            end = hint_end(work.shape(there, found[0]), np.array(found[1]), 1e-3)
+            end = hint_end(work.shape(there, found[0]), np.array(found[1]), ONE_PLACE)
             first, second = (known, end) if from_first else (end, known)
         taken = {h.name for h in one.span.take.hints}
         name = hint_name(work.shape(one.id, first.shape), np.array(first.at), taken)
@@ -235,6 +239,11 @@ class AddHint(Model):
 
     def _end(self, work: Work, key: str, spot: Spot | None) -> HintEnd | None:
         return hint_end(work.shape(key, spot.shape), np.array(spot.at), self.snap) if spot else None
+
+
+def _at_one(end: HintEnd | None, other: HintEnd) -> bool:
+    """Whether two ends are at one place of one shape."""
+    return end is not None and end.shape == other.shape and bool(np.allclose(end.at, other.at, atol=ONE_PLACE))
 
 
 class MoveHint(Model):
