@@ -23,7 +23,8 @@ from knead.core.geometry.track import Track
 from knead.core.model import Contour, Node
 from knead.core.outline.directions import backwards_ties
 from knead.core.outline.hints import consistent, share_of, shared_nodes
-from knead.core.outline.matching import match
+from knead.core.outline.led import agree
+from knead.core.outline.matching import Correspondence, match
 from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
@@ -33,6 +34,7 @@ WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else
 ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
+NO_TIES = np.zeros((0, 2))
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 
 
@@ -181,7 +183,9 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
     if len(ties) and one.closed:
         begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
         ties = np.mod(ties - begins, 1.0)
-    way = match(first, second, ties, turned)
+    way = match(first, second, NO_TIES, turned)
+    if len(ties) and not _goes_so(first, second, way, ties, tolerance):
+        way = match(first, second, ties, turned)
     path = two.path
     if way.reversed:
         thin[1], path, ties = thin[1].reversed(), reversed_path(path), backwards_ties(ties, two.closed)
@@ -190,6 +194,14 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
     rows = with_all_nodes(rows, thin, ties, 2.0 * tolerance)
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
     return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, way.reversed), way.strain.distortion
+
+
+def _goes_so(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> bool:
+    """Whether what is tied meets anyway, once nodes meet that hardly miss each other."""
+    if way.reversed:
+        second, ties = second.backwards, backwards_ties(ties, second.closed)
+    a, b = common(first, second, way, NO_TIES, tolerance).T
+    return agree(np.stack([first.shares(a), second.shares(b)], axis=1), ties, first.closed)
 
 
 def _drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:

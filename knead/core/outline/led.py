@@ -7,7 +7,7 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
 
 AT = 0.005  # what is nearer to a corner, or to a tie, than this share of the outline is there
-NEAR = 0.02  # what misses its partner by less than this share of the outline meets it all the same
+THERE = 1e-3  # what misses its partner by less than this share of the outline is there
 ASIDE = 0.25  # a corner farther from a tie than this is not passed over by it
 END = 1e-6  # what is nearer than this to the end of a line is there
 
@@ -31,8 +31,8 @@ def led(first: Track, second: Track, knots: Floats, ties: Floats) -> list[Floats
 
 
 def agree(knots: Floats, ties: Floats, closed: bool) -> bool:
-    """Whether ties lie so near a map that it meets them all the same, as nodes do that miss each other by no more."""
-    return bool(np.abs(_pulled(knots, ties, closed)[1]).max() < NEAR)
+    """Whether a map takes what is tied there anyway."""
+    return bool(np.abs(_pulled(knots, ties, closed)[1]).max() < THERE)
 
 
 def _pulled(knots: Floats, ties: Floats, closed: bool) -> tuple[Floats, Floats]:

@@ -12,7 +12,7 @@ from knead.core.outline.corners import all_corners, corner_ties
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Coarse, Field, Look
 from knead.core.outline.grid import turning
-from knead.core.outline.led import agree, led
+from knead.core.outline.led import led
 from knead.core.outline.mirror import mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.rigid import even_map
 from knead.core.outline.strain import Strain, strain
@@ -21,7 +21,6 @@ from knead.core.outline.work import least_work
 
 NDArrayBool = NDArray[np.bool_]
 
-AGREE, HARDLY = 1.1, 0.005  # ties agree with a map if drawn to them it strains no more than so many times, and so much
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
 RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
 LIKE_STARTS = 0.02  # starts that are worse than the best by no more than this, by the spread of all, are as good
@@ -73,8 +72,8 @@ class Correspondence:
 def match(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:
     """Match two outlines, both open or both closed; `ties` (k, 2) are shares that must meet, in a consistent order.
 
-    `turned` is about how much the first is to turn, in radians; None leaves it open. Ties that hardly strain the map
-    that there is without them change no more of it than they must.
+    `turned` is about how much the first is to turn, in radians; None leaves it open. Where there are ties, the map
+    without them is tried as well, drawn to them.
     """
     free = _free(first, second, turned)
     if not len(ties):
@@ -85,13 +84,9 @@ def match(first: Track, second: Track, ties: Floats, turned: float | None = None
     found: list[Correspondence] = []
     if free.reversed in directions(first, second, ties):
         own = backwards_ties(ties, second.closed) if free.reversed else ties
-        if agree(free.knots, own, first.closed):
-            return free
         partner = _run(second, free.reversed)
         found = _tried(first, partner, led(first, partner, free.knots, own), free.reversed)
-    if not found or found[0].strain.whole > AGREE * free.strain.whole + HARDLY:
-        found.append(_matched(first, second, ties, turned))
-    return min(found, key=_judged)
+    return min([*found, _matched(first, second, ties, turned)], key=_judged)
 
 
 @lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
