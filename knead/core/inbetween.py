@@ -9,7 +9,7 @@ import numpy as np
 from knead.core.blend.bays import with_bays
 from knead.core.blend.hang import hung
 from knead.core.blend.islands import with_islands
-from knead.core.blend.lone import sprouts
+from knead.core.blend.lone import Given, sprouts
 from knead.core.blend.opening import Holed
 from knead.core.blend.pair_plan import PairPlan
 from knead.core.blend.planning import plan_lone_shape
@@ -66,7 +66,10 @@ class SpanPlan:
         ]
 
     def partner(self, shape_id: str, point: Floats, from_first: bool) -> tuple[str, Point] | None:
-        """The shape of the other key, and the point on it, that a point on a key's shape becomes today."""
+        """The shape of the other key, and the point on it, that a point on a key's shape becomes today.
+
+        What has no partner grows from a place, or shrinks to one, which need not be on the shape that is nearest.
+        """
         drawing = self.second if from_first else self.first
         ways = [pair for pair in self.pairs if shape_id in (pair.pair.firsts if from_first else pair.pair.seconds)]
         # of a shape that divides, the piece on whose outline it is
@@ -76,7 +79,15 @@ class SpanPlan:
             if found is not None:
                 shapes = [shape for shape in drawing.shapes if shape.id in others]
                 return min(shapes, key=lambda shape: _gap(shape, found)).id, found
-        return None
+        lone = [
+            pair.course.end if from_first else pair.course.start
+            for pair in ways
+            if None in (pair.first_id, pair.second_id)
+        ]
+        if not lone or not drawing.shapes:
+            return None
+        place = Point(lone[0].real, lone[0].imag)
+        return min(drawing.shapes, key=lambda shape: _gap(shape, place)).id, place
 
 
 def _gap(shape: Shape, point: Point) -> float:
@@ -90,7 +101,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     Pairs of `reuse` whose shapes, hints and blend are the same are taken over, so that a moved hint costs only its own
     pair. Hints that can't be honoured are listed in `troubles` and left out.
     """
-    hints, troubles = _usable(first, second, take)
+    hints, places, troubles = _usable(first, second, take)
     ties = tuple(dict.fromkeys((h.first.shape, h.second.shape) for h in hints))
     by = (first, second, take.pairs, ties)
     same = reuse is not None and reuse.paired_by == by  # the same shapes, then, in the same pairs
@@ -115,8 +126,10 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     for of_first, drawing in ((True, one), (False, two)):
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
-        for pair, shape, sprout in zip(lone, shapes, sprouts(shapes, of_first, paired), strict=True):
-            found.append(plan_lone_shape(shape, pair, sprout, take.travel(pair.first, pair.second)))
+        given = {name: _given(hint, one, two, of_first) for (side, name), hint in places.items() if side == of_first}
+        for pair, shape, sprout in zip(lone, shapes, sprouts(shapes, of_first, paired, given), strict=True):
+            told = pair.also("a hint says where it grows") if shape.id in given else pair
+            found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     return SpanPlan(first, second, _named(found), by, tuple(troubles))
 
@@ -157,21 +170,39 @@ def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:
     return tuple(plan.renamed([numbered(name(own, other)) for _, own, other in plan.origins]) for plan in plans)
 
 
-def _usable(first: Drawing, second: Drawing, take: Take) -> tuple[list[Hint], list[HintTrouble]]:
-    """Hints whose shapes exist and may be paired, and complaints of the others."""
+def _usable(
+    first: Drawing, second: Drawing, take: Take
+) -> tuple[list[Hint], dict[tuple[bool, str], Hint], list[HintTrouble]]:
+    """Hints whose shapes exist and may be paired, those that say where a lone shape grows, and complaints of the rest.
+
+    Lone shapes go by whether they are in the first key, and their ids.
+    """
     hints: list[Hint] = []
+    places: dict[tuple[bool, str], Hint] = {}
     troubles: list[HintTrouble] = []
     for hint in take.hints:
         a, b = hint.first.shape, hint.second.shape
         if first.shape(a) is None or second.shape(b) is None:
             troubles.append(HintTrouble(hint.id, f"Hint '{hint.name}' stands on a shape that is gone. Remove it?"))
             continue
+        if take.says_where(hint):
+            rival = places.setdefault((True, a) if take.is_alone(a, True) else (False, b), hint)
+            if rival is not hint:
+                text = f"Hint '{hint.name}' and hint '{rival.name}' say where one shape grows. Remove one of them."
+                troubles.append(HintTrouble(hint.id, text))
+            continue
         fixed = [c for c in take.pairs if c.first == a or c.second == b]
         if fixed and all((c.first, c.second) != (a, b) for c in fixed):
             troubles.append(_unpaired(hint))
             continue
         hints.append(hint)
-    return hints, troubles
+    return hints, places, troubles
+
+
+def _given(hint: Hint, one: dict[str, Shape], two: dict[str, Shape], of_first: bool) -> Given:
+    """Where a hint says that a lone shape grows from, or shrinks to."""
+    a, b = end_point(hint.first, one[hint.first.shape]), end_point(hint.second, two[hint.second.shape])
+    return Given(complex(*a), complex(*b), hint.second.shape if of_first else hint.first.shape)
 
 
 def _unpaired(hint: Hint) -> HintTrouble:

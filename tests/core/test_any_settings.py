@@ -125,6 +125,15 @@ def test_a_hint_is_on_the_way_or_named_as_trouble(take: Take) -> None:
             continue
         ends = hint_points(plan, hint)
         assert ends is not None
+        if take.says_where(hint):
+            vanishes = take.is_alone(hint.first.shape, True)
+            alone = (hint.first.shape, None) if vanishes else (None, hint.second.shape)
+            (lone,) = [p for p in plan.pairs if (p.first_id, p.second_id) == alone]
+            gone = 1 if lone.first_id else 0
+            assert np.abs(lone.points(np.array([float(gone)])) - complex(*ends[gone])).max() < 0.1, (
+                "it is a point there"
+            )
+            continue
         (pair,) = [p for p in plan.pairs if hint.first.shape in p.pair.firsts and hint.second.shape in p.pair.seconds]
         nodes = [np.stack([z.real, z.imag], axis=1)[1::3] for z in (pair.first_points, pair.second_points)]
         off = np.hypot(*(nodes[0] - ends[0]).T) + np.hypot(*(nodes[1] - ends[1]).T)

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
-from knead.core.model import Drawing, Hint, HintEnd, Node, Take
+from knead.core.model import Drawing, Hint, HintEnd, Node, PairChoice, Take
 from knead.core.outline.hints import consistent
 from tests.core.test_cuts import CUTS, LINES, key
 from tests.core.test_outlines import barred
@@ -190,3 +190,42 @@ def test_hints_on_a_shape_that_divides_leave_it_divided() -> None:
         assert [(p.first_id, p.second_id) for p in tied.pairs] == [(p.first_id, p.second_id) for p in free.pairs]
         reasons = {p.second_id: p.pair.reason for p in tied.pairs}
         assert "tied by a hint" in reasons[tie.second.shape]
+
+
+@pytest.mark.parametrize("appears", [True, False])
+def test_a_shape_without_a_partner_grows_where_a_hint_says_and_goes_with_that(appears: bool) -> None:
+    body, far = filled(ellipse(200, 300, 100, 60)), filled(ellipse(520, 300, 100, 60))
+    bubble, drop = filled(ellipse(700, 120, 30, 30), color="#88bbdd"), filled(ellipse(668, 110, 9, 9), color="#88bbdd")
+    mouth, there = (290, 280), bubble.contours[0].nodes[0].at
+    without, with_it = drawing(body), drawing(far, bubble, drop)
+    keys = (without, with_it) if appears else (with_it, without)
+    alone = PairChoice(first=None, second=bubble.id) if appears else PairChoice(first=bubble.id, second=None)
+    ends = HintEnd(shape=body.id, at=mouth), HintEnd(shape=bubble.id, at=there)
+    hints = [Hint(first=ends[0 if appears else 1], second=ends[1 if appears else 0], name=name) for name in ("a", "b")]
+    plan = plan_span(*keys, Take(pairs=(alone,), hints=(hints[0],)))
+    assert plan.troubles == ()
+    early = plan.at(0.05 if appears else 0.95)
+    centres = {s.id: outline(s.contours[0]).mean(axis=0) for s in early.shapes}
+    carried = np.array(mouth) + 0.05 * np.array([320, 0])  # the body takes its mouth along
+    own = [next(s.id for s in early.shapes if s.id.startswith(each.id)) for each in (bubble, drop)]
+    assert np.linalg.norm(centres[own[0]] - carried) < 0.05 * 500
+    assert np.linalg.norm(centres[own[1]] - carried) < 0.05 * 500, "what belongs to it grows from there as well"
+    late = plan.at(1.0 if appears else 0.0)
+    assert min(apart(bubble.contours[0], s.contours[0]) for s in late.shapes) < 1e-6
+    twice = plan_span(*keys, Take(pairs=(alone,), hints=tuple(hints)))
+    assert [t.hint for t in twice.troubles] == [hints[1].id]
+    assert "say where one shape grows" in twice.troubles[0].text
+
+
+def test_a_hint_on_a_shape_that_appears_changes_nothing_where_it_would_grow_anyway() -> None:
+    body, spot = filled(ellipse(300, 300, 140, 90)), filled(ellipse(350, 280, 30, 20), color="#885522")
+    first, second = drawing(body), drawing(body, spot)
+    free = plan_span(first, second, Take())
+    there = spot.contours[0].nodes[0].at
+    found = free.partner(spot.id, np.array(there), False)
+    assert found is not None
+    tie = Hint(first=HintEnd(shape=found[0], at=found[1]), second=HintEnd(shape=spot.id, at=there))
+    tied = plan_span(first, second, Take(pairs=(PairChoice(first=None, second=spot.id),), hints=(tie,)))
+    assert tied.troubles == ()
+    for t in (0.1, 0.5, 0.9):
+        assert apart(*(plan.at(t).shapes[1].contours[0] for plan in (free, tied))) < 1e-6

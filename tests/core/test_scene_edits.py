@@ -105,16 +105,34 @@ def test_a_hint_follows_its_node_when_the_key_is_edited(work: Work) -> None:
     assert moved.plan("k1").troubles == ()
 
 
-def test_a_hint_needs_a_partner_to_be_tied_to(work: Work) -> None:
+def test_a_hint_needs_a_point_that_is_not_tied_and_something_to_be_tied_to(work: Work) -> None:
     a = ids(work, "k1")[0]
-    parted = do(work, type="pair_shapes", key="k1", first=a, second=None)
-    with pytest.raises(EditError, match="pair it first"):
-        do(parted, type="add_hint", key="k1", first={"shape": a, "at": (200, 100)})
+    spot = {"shape": a, "at": (200, 100)}
     with pytest.raises(EditError, match="needs a point"):
         do(work, type="add_hint", key="k1")
-    tied = do(work, type="add_hint", key="k1", first={"shape": a, "at": (200, 100)})
+    tied = do(work, type="add_hint", key="k1", first=spot)
     with pytest.raises(EditError, match="tied already, by hint"):
-        do(tied, type="add_hint", key="k1", first={"shape": a, "at": (200, 100)})
+        do(tied, type="add_hint", key="k1", first=spot)
+    bare = do(work, type="remove_shapes", key="k2", shapes=ids(work, "k2"))
+    with pytest.raises(EditError, match="nothing in the other key"):
+        do(bare, type="add_hint", key="k1", first=spot)
+
+
+def test_a_hint_on_a_shape_without_a_partner_says_where_it_goes(work: Work) -> None:
+    (a, b), (c, d) = ids(work, "k1"), ids(work, "k2")
+    parted = do(work, type="pair_shapes", key="k1", first=None, second=d)
+    at = parted.of(parted.key("k2").drawing).shapes[1].contours[0].nodes[0].at
+    tied = do(parted, type="add_hint", key="k1", id="h", second={"shape": d, "at": at}, snap=5)
+    take = tied.key("k1").span.take
+    assert [(p.first, p.second) for p in take.pairs] == [(None, d)]
+    assert tied.plan("k1").troubles == ()
+    assert "a hint says where" in next(p.pair.reason for p in tied.plan("k1").pairs if p.second_id == d)
+    # any place will do, and what others become is another matter
+    moved = do(tied, type="move_hint", key="k1", hint="h", end="first", to={"shape": a, "at": (222, 111)})
+    assert moved.key("k1").span.take.hints[0].first.at == (222, 111)
+    assert len(do(moved, type="pair_shapes", key="k1", first=a, second=c).key("k1").span.take.hints) == 1
+    assert do(moved, type="pair_shapes", key="k1", first=b, second=d).key("k1").span.take.hints == ()
+    assert do(moved, type="free_pair", key="k1", first=None, second=d).key("k1").span.take.hints == ()
 
 
 def test_the_last_key_has_no_span(work: Work) -> None:

@@ -552,6 +552,8 @@ export interface components {
         /**
          * AddHint
          * @description Tie a point of one key; where the other end is not given, it is tied to where it goes today.
+         *
+         *     What has no partner is left so by hand, and the hint says where it grows from, or shrinks to.
          */
         AddHint: {
             first?: components["schemas"]["Spot"] | null;
@@ -1355,6 +1357,8 @@ export interface components {
         /**
          * MoveHint
          * @description Move one end of a hint along its outline, or onto another shape of the same key.
+         *
+         *     Where a shape without a partner grows may be any place on another.
          */
         MoveHint: {
             /**

@@ -39,7 +39,8 @@ export function MatchPanel() {
         {span.hints.length === 0 && !proposed && (
           <Hollow>
             None are needed yet. To tie a point: click a shape, then press on its outline. Its other end is
-            tied to where it goes today; drag either end.
+            tied to where it goes today; drag either end. On a shape that appears or vanishes, a hint says
+            where it grows from, or shrinks to.
           </Hollow>
         )}
         {span.hints.map((each) => (

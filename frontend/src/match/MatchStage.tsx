@@ -129,10 +129,6 @@ function Pane({ side, title, drawing, spanKey, span, focus, ground, onLens }: Pa
     if (!chosen.includes(shape) || !found)
       return set({ pair: found && { first: found.first, second: found.second }, hint: null });
     // the pair is chosen already: a press on it begins a hint, tied to where the point goes today
-    if (found[other] === null)
-      return set({
-        notice: { kind: "info", text: "This shape has no partner: drag its thread's end to one first." },
-      });
     const id = fresh();
     const svg = event.currentTarget;
     const spot = (at: Point) => ({ shape, at });
@@ -171,11 +167,15 @@ function Pane({ side, title, drawing, spanKey, span, focus, ground, onLens }: Pa
     const svg = (event.currentTarget as SVGElement).ownerSVGElement as SVGSVGElement;
     const owner = side === "first" ? each.first_shape : each.second_shape;
     const found = pairOf(owner);
+    const tied = span?.pairs.some(
+      (p) => p.firsts.includes(each.first_shape) && p.seconds.includes(each.second_shape),
+    );
+    const anywhere = !tied && found?.[other] !== null; // where a shape without a partner grows
     set({ hint: each.id, pair: found && { first: found.first, second: found.second } });
     let operation: Operation | null = null;
     follow(
       (move) => {
-        const to = { shape: owner, at: toScene(lens, svg, move) };
+        const to = { shape: (anywhere && shapeAt(move)) || owner, at: toScene(lens, svg, move) };
         operation = { type: "move_hint", key: spanKey, hint: each.id, end: side, to, snap: snap(lens, move) };
         tryOut(operation, spanKey);
       },

@@ -1,7 +1,7 @@
 """Where shapes grow from, or shrink to, that have no partner: the place at which they hang on a neighbour."""
 
 from collections import Counter
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -49,8 +49,21 @@ class Sprout:
     holder: Holder | None = None
 
 
-def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]) -> list[Sprout]:
+@dataclass(frozen=True)
+class Given:
+    """Where a lone shape is at both keys by hand: where it is not there, it is a point on this shape."""
+
+    first: complex
+    second: complex
+    shape: str
+
+
+def sprouts(
+    shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan], given: Mapping[str, Given]
+) -> list[Sprout]:
     """The places of lone shapes of one key at the first and second key; on its way each moves as a neighbour.
+
+    Where that is `given` for a shape, it is so for all that belongs to it.
 
     The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone
     shape rather than to that grows from the same place, so that they stay together: a new eye with all that is in it,
@@ -69,13 +82,32 @@ def sprouts(shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan]
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = _within(hulls[root], group, plans, from_first)
+        told = given.get(shapes[root].id)
+        sprout = _as_given(told, from_first, pairs) if told else _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
-    return [found[root] for root in roots.tolist()]
+    own_places = [given.get(shape.id) for shape in shapes]
+    return [
+        _as_given(told, from_first, pairs) if told else found[root]
+        for told, root in zip(own_places, roots.tolist(), strict=True)
+    ]
+
+
+def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:
+    """Where a shape grows by hand: from a place that goes with the shape on which it is, and on to its own place."""
+    mate = next((plan for plan in pairs if told.shape in (plan.pair.seconds if from_first else plan.pair.firsts)), None)
+    if mate is None or mate.goes != (0.0, 1.0):
+        return Sprout(told.first, told.second)
+    rows, (far, own) = way_of(mate), (told.first, told.second)
+    if from_first:
+        rows, (far, own) = rows[::-1], (own, far)
+    places = (affine_weights(rows[0], np.array([far])) @ rows.T)[0]
+    places = places + GONE * (own - places[-1])
+    places = places[::-1] if from_first else places
+    return Sprout(told.first, told.second, followed(told.first, told.second, places[1:-1]), _turn([mate]))
 
 
 def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:

@@ -154,11 +154,15 @@ class PairShapes(Model):
             for c in one.span.take.pairs
             if (c.first is None or c.first != self.first) and (c.second is None or c.second != self.second)
         )
+        pairs = (*kept, PairChoice(first=self.first, second=self.second))
+        before, after = one.span.take, checked(one.span.take, pairs=pairs)
         hints = tuple(
-            h for h in one.span.take.hints if (h.first.shape == self.first) == (h.second.shape == self.second)
+            h
+            for h in before.hints
+            if (h.first.shape == self.first) == (h.second.shape == self.second)
+            or (before.says_where(h) and after.says_where(h))
         )
-        choice = PairChoice(first=self.first, second=self.second)
-        return work.with_take(self.key, lambda take: checked(take, pairs=(*kept, choice), hints=hints))
+        return work.with_take(self.key, lambda take: checked(take, pairs=pairs, hints=hints))
 
     def _with_partners(self, work: Work, take: Take) -> Work:
         now = [(a, b) for pair in work.plan(self.key).pairs for _, a, b in pair.origins if a and b]
@@ -186,9 +190,12 @@ class FreePair(Model):
         return "Free a pair"
 
     def apply(self, work: Work) -> Work:
-        """Remove the choice."""
+        """Remove the choice, and with it hints that say where a shape without a partner grows."""
         gone = PairChoice(first=self.first, second=self.second)
-        return work.with_take(self.key, lambda take: checked(take, pairs=tuple(c for c in take.pairs if c != gone)))
+        before = work.span(self.key)[0].span.take
+        after = checked(before, pairs=tuple(c for c in before.pairs if c != gone))
+        hints = tuple(h for h in before.hints if before.says_where(h) == after.says_where(h))
+        return work.with_take(self.key, lambda take: checked(take, pairs=after.pairs, hints=hints))
 
 
 class Spot(Model):
@@ -199,7 +206,10 @@ class Spot(Model):
 
 
 class AddHint(Model):
-    """Tie a point of one key; where the other end is not given, it is tied to where it goes today."""
+    """Tie a point of one key; where the other end is not given, it is tied to where it goes today.
+
+    What has no partner is left so by hand, and the hint says where it grows from, or shrinks to.
+    """
 
     type: Literal["add_hint"] = "add_hint"
     key: str
@@ -223,19 +233,31 @@ class AddHint(Model):
         for hint in one.span.take.hints:
             if _at_one(first, hint.first) or _at_one(second, hint.second):
                 raise EditError(f"This point is tied already, by hint '{hint.name}'. Drag that, or take another point.")
-        if first is None or second is None:
-            known, from_first = (second, False) if first is None else (first, True)
-            assert known is not None
-            there = two.id if from_first else one.id
-            found = work.plan(self.key).partner(known.shape, np.array(known.at), from_first)
-            if found is None:
-                raise EditError("This shape has no partner yet: pair it first, then tie its points.")
-            end = hint_end(work.shape(there, found[0]), np.array(found[1]), ONE_PLACE)
-            first, second = (known, end) if from_first else (end, known)
+        if first is None:
+            work, first = self._today(work, second, one.id)
+        elif second is None:
+            work, second = self._today(work, first, two.id)
+        assert first is not None
+        assert second is not None
         taken = {h.name for h in one.span.take.hints}
-        name = hint_name(work.shape(one.id, first.shape), np.array(first.at), taken)
+        lone = work.span(self.key)[0].span.take.is_alone(second.shape, False)
+        own, end = (two, second) if lone else (one, first)
+        name = hint_name(work.shape(own.id, end.shape), np.array(end.at), taken)
         hint = Hint(id=self.id, name=name, first=first, second=second)
         return work.with_take(self.key, lambda take: checked(take, hints=(*take.hints, hint)))
+
+    def _today(self, work: Work, known: HintEnd | None, there: str) -> tuple[Work, HintEnd]:
+        """Where the other end is today, on a shape of the key `there`; what has no partner is left so."""
+        assert known is not None
+        from_first, plan = self.first is not None, work.plan(self.key)
+        found = plan.partner(known.shape, np.array(known.at), from_first)
+        if found is None:
+            raise EditError("There is nothing in the other key to tie this shape to.")
+        lone = PairChoice(first=known.shape if from_first else None, second=None if from_first else known.shape)
+        if all((p.first_id, p.second_id) != (lone.first, lone.second) for p in plan.pairs):
+            return work, hint_end(work.shape(there, found[0]), np.array(found[1]), ONE_PLACE)
+        own = work.with_take(self.key, lambda take: checked(take, pairs=(*(c for c in take.pairs if c != lone), lone)))
+        return own, HintEnd(shape=found[0], at=found[1])
 
     def _end(self, work: Work, key: str, spot: Spot | None) -> HintEnd | None:
         return hint_end(work.shape(key, spot.shape), np.array(spot.at), self.snap) if spot else None
@@ -247,7 +269,10 @@ def _at_one(end: HintEnd | None, other: HintEnd) -> bool:
 
 
 class MoveHint(Model):
-    """Move one end of a hint along its outline, or onto another shape of the same key."""
+    """Move one end of a hint along its outline, or onto another shape of the same key.
+
+    Where a shape without a partner grows may be any place on another.
+    """
 
     type: Literal["move_hint"] = "move_hint"
     key: str
@@ -266,7 +291,14 @@ class MoveHint(Model):
         one, two = work.span(self.key)
         shape = work.shape(one.id if self.end == "first" else two.id, self.to.shape)
         end = hint_end(shape, np.array(self.to.at), self.snap)
-        return _each_hint(work, self.key, self.hint, lambda hint: checked(hint, **{self.end: end}))
+        take, bare = one.span.take, HintEnd(shape=shape.id, at=self.to.at)
+        anywhere = end.node is None and not take.is_alone(shape.id, self.end == "first")
+        return _each_hint(
+            work,
+            self.key,
+            self.hint,
+            lambda hint: checked(hint, **{self.end: bare if anywhere and take.says_where(hint) else end}),
+        )
 
 
 class RenameHint(Model):

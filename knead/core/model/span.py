@@ -86,6 +86,16 @@ class Take(Model):
         own = (t for t in self.travels if (t.first, t.second) == (first, second))
         return next(own, PairTravel(first=first, second=second))
 
+    def says_where(self, hint: Hint) -> bool:
+        """Whether a hint says where a shape grows from, or shrinks to, which was left without a partner by hand."""
+        return self.is_alone(hint.first.shape, True) != self.is_alone(hint.second.shape, False)
+
+    def is_alone(self, shape: str, of_first: bool) -> bool:
+        """Whether a shape of the first key, or else of the second, was left without a partner by hand."""
+        sides = [(c.first, c.second) if of_first else (c.second, c.first) for c in self.pairs]
+        partners = [other for own, other in sides if own == shape]
+        return bool(partners) and not any(partners)
+
 
 class Span(Model):
     """From a key to the next on its layer: it holds the first drawing, or in-betweens the two."""
