@@ -75,6 +75,23 @@ def test_a_hint_that_is_held_is_weighed_and_escape_takes_it_back(screen: Screen,
     assert revision(screen, pond) == head
 
 
+def test_a_hint_says_where_a_shape_without_a_partner_grows(screen: Screen) -> None:
+    screen.keys("2")
+    foot = f"[data-testid=match-second] [data-shape='{screen.shape_id('foot', 'second')}']"
+    before = screen.until(screen.cards)
+    for _ in range(2):
+        screen.click_at(screen.on_outline(foot, 0.0))
+    screen.until(lambda: screen.all(HINTS))
+    screen.saved()
+    end = screen.middle("[data-testid=match-first] [data-hint]")
+    tail = screen.on_outline(f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']", 0.3)
+    screen.drag(end, (end[0] + 20, end[1] + 5), tail)
+    screen.saved()
+    screen.until(lambda: screen.cards()[4] != before[4])
+    screen.click_at(screen.on_outline(foot, 0.0))
+    screen.until(lambda: "a hint says where it grows" in screen.text("[data-testid=pair-row][aria-selected=true]"))
+
+
 def test_a_snag_is_listed_marked_on_its_card_and_a_click_goes_there(screen: Screen) -> None:
     screen.keys("2")
     tail = f"[data-testid=match-first] [data-shape='{screen.shape_id('tail')}']"

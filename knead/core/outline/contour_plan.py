@@ -28,13 +28,14 @@ from knead.core.outline.matching import Correspondence, match
 from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
-from knead.core.outline.thin import thinned, with_all_nodes
+from knead.core.outline.thin import Thinned, thinned, with_all_nodes
 
 WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else what is symmetric would seem to turn
 ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 NO_TIES = np.zeros((0, 2))
+AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 
 
@@ -177,31 +178,49 @@ def plan_contours(
 
 
 def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float | None) -> tuple[Cuts, float]:
-    """The cuts of both outlines that meet, and how much the map distorts. Mere cuts play no part in it."""
+    """The cuts of both outlines that meet, and how much the map distorts. Mere cuts play no part in it.
+
+    What is tied as it would meet anyway changes no map.
+    """
     thin = [thinned(track) for track in (one, two)]
     first, second = (side.track for side in thin)
-    if len(ties) and one.closed:
-        begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
-        ties = np.mod(ties - begins, 1.0)
     way = match(first, second, NO_TIES, turned)
-    if len(ties) and not _goes_so(first, second, way, ties, tolerance):
+    rows = _rows(thin, way, NO_TIES, tolerance)
+    tied = _tied(one, two, rows, ties, way.reversed) if len(ties) else rows
+    if tied is None:
+        if one.closed:
+            begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
+            ties = np.mod(ties - begins, 1.0)
         way = match(first, second, ties, turned)
-    path = two.path
-    if way.reversed:
-        thin[1], path, ties = thin[1].reversed(), reversed_path(path), backwards_ties(ties, two.closed)
-        second = thin[1].track
-    rows = common(first, second, way, ties, tolerance)
-    rows = with_all_nodes(rows, thin, ties, 2.0 * tolerance)
+        tied = _rows(thin, way, ties, tolerance)
+    rows = tied
+    path = reversed_path(two.path) if way.reversed else two.path
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
     return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, way.reversed), way.strain.distortion
 
 
-def _goes_so(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> bool:
-    """Whether what is tied meets anyway, once nodes meet that hardly miss each other."""
+def _rows(thin: list[Thinned], way: Correspondence, ties: Floats, tolerance: float) -> Floats:
+    """Parameters of both whole outlines that meet by a map of the thinned ones, shape (k, 2), with `ties` of these."""
+    first, second = thin
     if way.reversed:
-        second, ties = second.backwards, backwards_ties(ties, second.closed)
-    a, b = common(first, second, way, NO_TIES, tolerance).T
-    return agree(np.stack([first.shares(a), second.shares(b)], axis=1), ties, first.closed)
+        second, ties = second.reversed(), backwards_ties(ties, second.track.closed)
+    rows = common(first.track, second.track, way, ties, tolerance)
+    return with_all_nodes(rows, [first, second], ties, 2.0 * tolerance)
+
+
+def _tied(one: Track, two: Track, rows: Floats, ties: Floats, backwards: bool) -> Floats | None:
+    """The rows of parameters that meet, with what is tied among them, if it meets there anyway; else None."""
+    if backwards:
+        two, ties = two.backwards, backwards_ties(ties, two.closed)
+    if not agree(np.stack([one.shares(rows[:, 0]), two.shares(rows[:, 1])], axis=1), ties, one.closed):
+        return None
+    own = np.stack([one.params_at(ties[:, 0]), two.params_at(ties[:, 1])], axis=1)
+    if one.closed:
+        own = rows[0] + np.mod(own - rows[0], [len(one.path), len(two.path)])
+    there = np.abs(own[:, None] - rows).max(axis=2).min(axis=1) < AT_ROW
+    every = np.concatenate([rows, own[~there]])
+    every = every[np.argsort(every[:, 0], kind="stable")]
+    return every if np.all(np.diff(every[:, 1]) >= 0.0) else None
 
 
 def _drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:
