@@ -1,7 +1,7 @@
 """One contour on its way to another: equally many nodes on both sides, exact at both keys."""
 
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,9 +34,9 @@ WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else
 ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
-NO_TIES = np.zeros((0, 2))
-AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
+AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
+NO_TIES = np.zeros((0, 2))
 
 
 @dataclass(frozen=True, eq=False)
@@ -182,21 +182,28 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
 
     What is tied as it would meet anyway changes no map.
     """
-    thin = [thinned(track) for track in (one, two)]
-    first, second = (side.track for side in thin)
-    way = match(first, second, NO_TIES, turned)
-    rows = _rows(thin, way, NO_TIES, tolerance)
-    tied = _tied(one, two, rows, ties, way.reversed) if len(ties) else rows
-    if tied is None:
+    way, rows = _untied(one, two, tolerance, turned)
+    as_it_is = _tied(one, two, rows, ties, way.reversed) if len(ties) else rows
+    if as_it_is is not None:
+        rows = as_it_is
+    else:
+        thin = [thinned(track) for track in (one, two)]
         if one.closed:
             begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
             ties = np.mod(ties - begins, 1.0)
-        way = match(first, second, ties, turned)
-        tied = _rows(thin, way, ties, tolerance)
-    rows = tied
+        way = match(thin[0].track, thin[1].track, ties, turned)
+        rows = _rows(thin, way, ties, tolerance)
     path = reversed_path(two.path) if way.reversed else two.path
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
     return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, way.reversed), way.strain.distortion
+
+
+@lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
+def _untied(one: Track, two: Track, tolerance: float, turned: float | None) -> tuple[Correspondence, Floats]:
+    """The map without ties, and the parameters that meet by it."""
+    thin = [thinned(track) for track in (one, two)]
+    way = match(thin[0].track, thin[1].track, NO_TIES, turned)
+    return way, _rows(thin, way, NO_TIES, tolerance)
 
 
 def _rows(thin: list[Thinned], way: Correspondence, ties: Floats, tolerance: float) -> Floats:

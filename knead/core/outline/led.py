@@ -13,10 +13,10 @@ END = 1e-6  # what is nearer than this to the end of a line is there
 
 
 def led(first: Track, second: Track, knots: Floats, ties: Floats) -> list[Floats]:
-    """The knots (k, 2) of a map drawn to `ties` (n, 2), for outlines that run the same way round.
+    """A map, as knots (k, 2), drawn to `ties` (n, 2), if there is one, for outlines that run the same way round.
 
-    Between ties, and corners that are laid on each other, what a tie is off by is shared out evenly. None if the ties
-    lie in another order than the map.
+    Between ties, and corners that are laid on each other, what a tie is off by is shared out evenly. There is none if
+    the ties lie in another order than the map.
     """
     here, off = _pulled(knots, ties, first.closed)
     held = _corners(first, second, knots)

@@ -162,7 +162,7 @@ def _without_odd(found: Assignment) -> Assignment:
     costs = cost[rows, columns]
     if len(costs) < SEVERAL or median(costs) > PLAIN:
         return found
-    keep = (costs < ODD) | np.array([found.holds(*pair) for pair in found.paired])
+    keep = (costs < ODD) | np.array([found.are_tied(*pair) for pair in found.paired])
     return replace(found, pairs=Rows(rows[keep], columns[keep], cost))
 
 
@@ -185,7 +185,7 @@ def _named(found: Assignment) -> list[ShapePair]:
     left, right, cost, unlike = found.one.chains, found.two.chains, found.pairs.cost, found.unlike
     pairs = []
     for i, j in found.pairs.mates:
-        if found.holds(left[i], right[j]):
+        if found.are_tied(left[i], right[j]):
             pairs.append(chained_pair(left[i], right[j], TIE, TIED))
             continue
         clear = margin(cost, i, j, ALONE)

@@ -94,8 +94,8 @@ class Assignment:
         """What all lines cost, those that stay alone, and ties that do not hold."""
         return self.pairs.price(ALONE) + BROKEN * self.broken
 
-    def holds(self, one: Chain, two: Chain) -> bool:
-        """Whether two lines are tied."""
+    def are_tied(self, one: Chain, two: Chain) -> bool:
+        """Whether a tie is between strokes of these lines."""
         return any(a in one.ids and b in two.ids for a, b in self.ties)
 
     @property
