@@ -117,24 +117,20 @@ def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
     assert apart(*(plan.at(0.5).shapes[0].contours[0] for plan in (free, tied))) < 0.01
 
 
-LINES_CUT = {
-    "which": st.permutations(range(5)).map(lambda row: row[:3]),
-    "amount": st.floats(0.15, 0.55),
-    "first": CUTS,
-    "second": CUTS,
-    "picks": st.lists(st.tuples(st.integers(0, 9), st.integers(0, 6)), min_size=1, max_size=3),
-}
+LINES_CUT = st.tuples(
+    st.permutations(range(5)).map(lambda row: row[:3]),
+    st.floats(0.15, 0.55),
+    CUTS,
+    CUTS,
+    st.lists(st.tuples(st.integers(0, 9), st.integers(0, 6)), min_size=1, max_size=3),
+)
+Cut = tuple[list[int], float, list[set[int]], list[set[int]], list[tuple[int, int]]]
 
 
-@given(**LINES_CUT)
+@given(LINES_CUT)
 @settings(max_examples=25, deadline=None)
-def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(
-    which: list[int],
-    amount: float,
-    first: list[set[int]],
-    second: list[set[int]],
-    picks: list[tuple[int, int]],
-) -> None:
+def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(lines: Cut) -> None:
+    which, amount, first, second, picks = lines
     one, two = key(which, 1e-6, first), key(which, amount, second)
     free = plan_span(one, two, Take())
     shapes = [one.shapes[k % len(one.shapes)] for k, _ in picks]
@@ -146,22 +142,15 @@ def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(
     assert len(middles[0].shapes) == len(middles[1].shapes)
 
 
-@given(**LINES_CUT)
+@given(LINES_CUT)
 @settings(max_examples=25, deadline=None)
-def test_true_hints_on_strokes_of_one_line_leave_it_one_line(
-    which: list[int],
-    amount: float,
-    first: list[set[int]],
-    second: list[set[int]],
-    picks: list[tuple[int, int]],
-) -> None:
+def test_true_hints_on_strokes_of_one_line_leave_it_one_line(lines: Cut) -> None:
+    which, amount, first, second, picks = lines
     keys = key(which, 1e-6, first), key(which, amount, second)
     ties = []
     for line, corner in picks:
         inner = 1 + corner % (len(LINES[which[line % 3]]) - 2)
-        ends = [
-            _corner(drawn_key, which, line % 3, inner, a) for drawn_key, a in zip(keys, (1e-6, amount), strict=True)
-        ]
+        ends = [_corner(own, which, line % 3, inner, a) for own, a in zip(keys, (1e-6, amount), strict=True)]
         ties.append(Hint(first=ends[0], second=ends[1], name=f"{line} {corner}"))
     uncut: list[set[int]] = [set()] * 3
     whole = plan_span(key(which, 1e-6, uncut), key(which, amount, uncut), Take()).at(0.5)

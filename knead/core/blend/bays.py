@@ -68,7 +68,7 @@ def _changed_places(k: int, there: dict[int, int], rings: Sides, tracks: tuple[l
         place = _Onto(ring, other)(hole.centroid)
         if other_hole.contains(place) or _mouth(other, place) is None:
             return False
-    return match(tracks[0][edge], tracks[1][there[edge]], np.zeros((0, 2))).strain.distortion > UNLIKE
+    return match(tracks[0][edge], tracks[1][there[edge]]).strain.distortion > UNLIKE
 
 
 def _opened(shape: Shape, rings: Sides, mates: dict[int, int]) -> Shape:

@@ -77,23 +77,19 @@ def sprouts(
     like = _like(shapes, hulls)
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
+    by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         plans = [pairs[k] for k in neighbours[root]]
-        told = given.get(shapes[root].id)
-        sprout = _as_given(told, from_first, pairs) if told else _within(hulls[root], group, plans, from_first)
+        sprout = by_hand.get(root) or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
-    own_places = [given.get(shape.id) for shape in shapes]
-    return [
-        _as_given(told, from_first, pairs) if told else found[root]
-        for told, root in zip(own_places, roots.tolist(), strict=True)
-    ]
+    return [by_hand.get(k, found[root]) for k, root in enumerate(roots.tolist())]
 
 
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:

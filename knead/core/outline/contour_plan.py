@@ -24,7 +24,7 @@ from knead.core.model import Contour, Node
 from knead.core.outline.directions import backwards_ties
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.led import agree
-from knead.core.outline.matching import Correspondence, match
+from knead.core.outline.matching import Correspondence, match, match_tied
 from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
@@ -191,7 +191,7 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
         if one.closed:
             begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
             ties = np.mod(ties - begins, 1.0)
-        way = match(thin[0].track, thin[1].track, ties, turned)
+        way = match_tied(thin[0].track, thin[1].track, ties, turned)
         rows = _rows(thin, way, ties, tolerance)
     path = reversed_path(two.path) if way.reversed else two.path
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
@@ -202,7 +202,7 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
 def _untied(one: Track, two: Track, tolerance: float, turned: float | None) -> tuple[Correspondence, Floats]:
     """The map without ties, and the parameters that meet by it."""
     thin = [thinned(track) for track in (one, two)]
-    way = match(thin[0].track, thin[1].track, NO_TIES, turned)
+    way = match(thin[0].track, thin[1].track, turned)
     return way, _rows(thin, way, NO_TIES, tolerance)
 
 

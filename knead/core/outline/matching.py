@@ -69,15 +69,21 @@ class Correspondence:
         return np.stack([self.first, self.second], axis=1)
 
 
-def match(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:
-    """Match two outlines, both open or both closed; `ties` (k, 2) are shares that must meet, in a consistent order.
+@lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
+def match(first: Track, second: Track, turned: float | None = None) -> Correspondence:
+    """Match two outlines, both open or both closed.
 
-    `turned` is about how much the first is to turn, in radians; None leaves it open. Where there are ties, the map
-    without them is tried as well, drawn to them.
+    `turned` is about how much the first is to turn, in radians; None leaves it open.
     """
-    free = _free(first, second, turned)
-    if not len(ties):
-        return free
+    return _matched(first, second.turned(-turned) if turned else second, np.zeros((0, 2)), turned)
+
+
+def match_tied(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:
+    """Match two outlines of which `ties` (k, 2) are shares that must meet, in a consistent order.
+
+    The map without them is tried as well, drawn to them.
+    """
+    free = match(first, second, turned)
     second = second.turned(-turned) if turned else second
     if turned_over(first, second, ties):
         return _matched(first, second.mirrored(), ties, turned)  # what the first resembles; shares are the same
@@ -87,12 +93,6 @@ def match(first: Track, second: Track, ties: Floats, turned: float | None = None
         partner = _run(second, free.reversed)
         found = _tried(first, partner, led(first, partner, free.knots, own), free.reversed)
     return min([*found, _matched(first, second, ties, turned)], key=_judged)
-
-
-@lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
-def _free(first: Track, second: Track, turned: float | None) -> Correspondence:
-    """The map without ties."""
-    return _matched(first, second.turned(-turned) if turned else second, np.zeros((0, 2)), turned)
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:

@@ -2,8 +2,6 @@
 
 from collections.abc import Sequence
 
-import numpy as np
-
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
 from knead.core.outline.matching import match
@@ -12,7 +10,6 @@ from knead.core.pairing.chains import Chain
 MANY = 24  # so many pairs take longer to lay along each other than the doubt is worth
 LEFT_OVER = 0.25  # the strain of what has no partner, or becomes a ring
 UNEVEN = 0.1  # the strain of what becomes another share of the whole than it was, by the difference
-NO_TIES = np.zeros((0, 2))
 
 Way = Sequence[tuple[Chain | None, Chain | None]]  # what becomes what; with None it is left over
 
@@ -49,5 +46,5 @@ def _strain(one: Chain | None, two: Chain | None, whole: tuple[float, ...]) -> f
     if one is None or two is None:
         return LEFT_OVER * 0.5 * (a + b)
     first, second = (_outline(chain.whole()[0]) for chain in (one, two))
-    distorted = match(first, second, NO_TIES).strain.whole if first.closed == second.closed else LEFT_OVER
+    distorted = match(first, second).strain.whole if first.closed == second.closed else LEFT_OVER
     return distorted * 0.5 * (a + b) + UNEVEN * abs(a - b)

@@ -15,7 +15,6 @@ from knead.core.pairing.cutting import piece_of
 TIED = "tied by a hint"  # why shapes are a pair that a hint ties
 TIE = 0.94  # how sure that is: they may still divide
 AT_NODE = 0.01  # a node so near to where a ring is to begin, by its length, is there
-NO_TIES = np.zeros((0, 2))
 Kind = Literal["pair", "recut", "joins", "divides"]
 
 
@@ -110,7 +109,7 @@ def _stand(chain: Chain) -> Stand:
 def _begun_as(ring: Stand, like: Stand) -> Stand:
     """A ring of strokes begun where another ring begins that is laid on it; perhaps a stroke is cut in two there."""
     outlines = [track_of(closed(stand.form.contours[0])) for stand in (like, ring)]
-    way = match(outlines[0], outlines[1], NO_TIES)
+    way = match(outlines[0], outlines[1])
     share = np.interp([1.0], way.first, way.second)
     ring, k = _with_node(ring, float(outlines[1].params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
     nodes, last = ring.form.contours[0].nodes, ring.starts[-1]
