@@ -4,7 +4,7 @@ import { scaling, turning } from "../src/draw/matrix";
 import { partWithin, unitOf } from "../src/draw/parts";
 import { roundOf } from "../src/review/playback";
 import { follow, onTakenBack, toScene } from "../src/stage/viewport";
-import { frameOf, xOf } from "../src/timeline/measure";
+import { measureOf } from "../src/timeline/measure";
 import { box } from "./forms";
 
 afterEach(() => vi.unstubAllGlobals());
@@ -48,8 +48,23 @@ test("there and back shows neither end twice", () => {
 });
 
 test("every frame is found where it stands on the timeline, over the whole of its width", () => {
-  for (let frame = 1; frame < 60; frame++)
-    expect([-8, 0, 8].map((by) => frameOf(xOf(frame) + by))).toEqual([frame, frame, frame]);
+  for (const frames of [3, 24, 60, 500]) {
+    const { cell, width, xOf, frameOf } = measureOf(frames, 1280);
+    for (let frame = 1; frame <= frames; frame++)
+      expect([0.01 - cell / 2, 0, cell / 2].map((by) => frameOf(xOf(frame) + by))).toEqual([
+        frame,
+        frame,
+        frame,
+      ]);
+    expect(xOf(frames + 1)).toBeLessThan(width);
+  }
+});
+
+test("a scene's frames fill the timeline, and scroll only where they would be too narrow", () => {
+  expect(measureOf(48, 1280).cell).toBeGreaterThan(measureOf(72, 1280).cell);
+  expect(measureOf(48, 1280).width).toBeLessThanOrEqual(1280);
+  expect(measureOf(500, 1280).cell).toBe(measureOf(400, 1280).cell);
+  expect(measureOf(500, 1280).width).toBeGreaterThan(1280);
 });
 
 test("a place on the stage is a place in the scene, however it is moved and zoomed", () => {

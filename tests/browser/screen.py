@@ -161,6 +161,11 @@ class Screen:
         pictures = [Image.open(io.BytesIO(base64.b64decode(data))) for data in self.script(code)]
         return [Card(np.array(picture.convert("RGBA"), dtype=np.int64)) for picture in pictures]
 
+    def cell(self) -> float:
+        """How many pixels a frame takes on the timeline."""
+        bar = self.one("[data-testid=loop-bar]").rect["width"]
+        return float(bar) / int(self.text("[data-testid=frame-counter]").split()[-1])
+
     def frame(self) -> int:
         return int(self.text("[data-testid=frame-counter]").split()[1])
 

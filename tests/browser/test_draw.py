@@ -102,7 +102,7 @@ def test_a_key_is_dragged_to_another_layer(screen: Screen, pond: str) -> None:
     index = len(screen.all("[data-layer=tadpole] [data-testid=key]")) - 1
     key = screen.middle("[data-layer=tadpole] [data-testid=key]", index)
     row = screen.middle("[data-layer=reeds]")
-    screen.drag(key, (key[0] + 30, row[1]), (key[0] + 68, row[1]))
+    screen.drag(key, (key[0] + 2 * screen.cell(), row[1]), (key[0] + 4 * screen.cell(), row[1]))
     screen.until(lambda: screen.button("Undo: Move a key to another layer"))
     frames = {layer["name"]: [k["frame"] for k in layer["keys"]] for layer in view(screen, pond)["scene"]["layers"]}
     assert frames["tadpole"] == [1, 13, 25]

@@ -126,7 +126,7 @@ def test_the_ease_curve_changes_the_places_of_the_cards(screen: Screen) -> None:
 
 def test_a_key_dragged_along_the_timeline_makes_the_span_longer(screen: Screen) -> None:
     key = screen.middle("[data-layer=tadpole] [data-testid=key]", 1)
-    screen.drag(key, (key[0] + 30, key[1]), (key[0] + 68, key[1]))
+    screen.drag(key, (key[0] + 2 * screen.cell(), key[1]), (key[0] + 4 * screen.cell(), key[1]))
     screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 17 on tadpole")
     screen.keys("Q")
     screen.until(lambda: len(screen.all("[data-testid=card]")) == 17)
@@ -134,8 +134,8 @@ def test_a_key_dragged_along_the_timeline_makes_the_span_longer(screen: Screen) 
 
 def test_playback_runs_at_the_true_rate_and_loops_over_the_range(screen: Screen) -> None:
     ruler = screen.one("[data-testid=loop-bar]").rect
-    left, y = ruler["x"], ruler["y"] + ruler["height"] / 2
-    screen.drag((left + 17 * 3.5, y), (left + 17 * 6, y), (left + 17 * 8.5, y))
+    left, y, cell = ruler["x"], ruler["y"] + ruler["height"] / 2, screen.cell()
+    screen.drag((left + 3.5 * cell, y), (left + 6 * cell, y), (left + 8.5 * cell, y))
     screen.keys("4", " ")
     seen: set[int] = set()
 

@@ -1,5 +1,5 @@
 import { memo, useId } from "react";
-import { dashesOf, type Gradient, gradientFrame } from "./paint";
+import { dashesOf, type Gradient, gradientFrame, seenWidth } from "./paint";
 import type { Piece } from "./pieces";
 
 function GradientDef({ id, gradient }: { id: string; gradient: Gradient }) {
@@ -51,10 +51,10 @@ const Outline = ({ piece, tint, filled }: { piece: Piece; tint: string; filled: 
   />
 );
 
-type PathProps = { piece: Piece; hidden?: boolean };
+type PathProps = { piece: Piece; hidden?: boolean; finest?: number };
 
 /** A shape as an SVG path, or two where its line is wider in places. */
-export const PiecePath = memo(function PiecePath({ piece, hidden }: PathProps) {
+export const PiecePath = memo(function PiecePath({ piece, hidden, finest = 0 }: PathProps) {
   const id = useId().replace(/\W/g, "");
   const { fill, stroke } = piece;
   const plain = stroke && !stroke.dashes.length && stroke.reveal[0] === 0 && stroke.reveal[1] === 1;
@@ -72,7 +72,7 @@ export const PiecePath = memo(function PiecePath({ piece, hidden }: PathProps) {
         fillRule={fill?.rule}
         stroke={piece.brush ? "none" : (line ?? "none")}
         strokeOpacity={stroke?.paint.opacity}
-        strokeWidth={stroke?.width}
+        strokeWidth={stroke ? seenWidth(piece, finest) : undefined}
         strokeLinecap={stroke?.cap}
         strokeLinejoin={stroke?.join}
         strokeMiterlimit={stroke?.miter_limit}
@@ -95,15 +95,15 @@ export const PiecePath = memo(function PiecePath({ piece, hidden }: PathProps) {
   );
 });
 
-type Props = { pieces: Piece[]; tint?: string; filled?: boolean };
+type Props = { pieces: Piece[]; tint?: string; filled?: boolean; finest?: number };
 
 /** Shapes as SVG paths; with a tint, only their outlines in that colour, or with a wash of it in them. */
-export const Pieces = memo(function Pieces({ pieces, tint, filled = false }: Props) {
+export const Pieces = memo(function Pieces({ pieces, tint, filled = false, finest }: Props) {
   return pieces.map((piece) =>
     tint ? (
       <Outline key={piece.id} piece={piece} tint={tint} filled={filled} />
     ) : (
-      <PiecePath key={piece.id} piece={piece} />
+      <PiecePath key={piece.id} piece={piece} finest={finest} />
     ),
   );
 });

@@ -6,6 +6,8 @@ import { paint } from "./paint";
 import { type Box, boxOf, type Piece, pieceOf } from "./pieces";
 
 const MARGIN = 3;
+/** Finer lines are not seen in a small picture, in pixels. */
+const FINEST = 1.1;
 
 /** How many pixels a unit takes where the box fills so many by so many, but for a margin. */
 const filling = (box: Box, width: number, height: number) =>
@@ -34,7 +36,7 @@ export const Picture = memo(function Picture({ width, height, pieces, box, paper
       (height - box.height * scale) / 2 - box.y * scale,
     ];
     context.setTransform(scale * dense, 0, 0, scale * dense, x * dense, y * dense);
-    paint(context, pieces);
+    paint(context, pieces, FINEST / scale);
   }, [width, height, pieces, box, paper]);
   return <canvas ref={ref} style={{ width, height, display: "block", borderRadius: 4 }} />;
 });
@@ -86,7 +88,7 @@ export const Sample = memo(function Sample({ shapes, width, height }: SampleProp
       viewBox={`${x} ${y} ${wide} ${high}`}
       style={{ flexShrink: 0, borderRadius: 4, background: PATCH }}
     >
-      <Pieces pieces={pieces} />
+      <Pieces pieces={pieces} finest={FINEST / scale} />
     </svg>
   );
 }, sameShapes);

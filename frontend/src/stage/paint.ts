@@ -98,12 +98,22 @@ function alongLine(context: CanvasRenderingContext2D, gradient: Gradient): Canva
   return radialOf(context, gradient, gradient.focus ?? gradient.start, gradient.start, radius);
 }
 
-function strokeWith(context: CanvasRenderingContext2D, path: Path2D, stroke: Stroke, piece: Piece) {
+/** How wide a stroke is painted where nothing finer than a width is seen. What is filled is seen without its line. */
+export const seenWidth = ({ fill, stroke }: Piece, finest: number) =>
+  fill ? (stroke?.width ?? 0) : Math.max(stroke?.width ?? 0, finest);
+
+function strokeWith(
+  context: CanvasRenderingContext2D,
+  path: Path2D,
+  stroke: Stroke,
+  piece: Piece,
+  width: number,
+) {
   const { gradient } = stroke.paint;
   const alpha = context.globalAlpha;
   context.globalAlpha = alpha * stroke.paint.opacity;
   context.strokeStyle = gradient ? alongLine(context, gradient) : stroke.paint.color;
-  context.lineWidth = stroke.width;
+  context.lineWidth = width;
   context.lineCap = stroke.cap;
   context.lineJoin = stroke.join;
   context.miterLimit = stroke.miter_limit;
@@ -120,8 +130,8 @@ function strokeWith(context: CanvasRenderingContext2D, path: Path2D, stroke: Str
 
 const paths = new WeakMap<Piece, Path2D>();
 
-/** Paint pieces on a canvas. */
-export function paint(context: CanvasRenderingContext2D, pieces: Piece[]) {
+/** Paint pieces on a canvas, lines no finer than a width. */
+export function paint(context: CanvasRenderingContext2D, pieces: Piece[], finest = 0) {
   for (const piece of pieces) {
     let path = paths.get(piece);
     if (!path) {
@@ -133,7 +143,8 @@ export function paint(context: CanvasRenderingContext2D, pieces: Piece[]) {
     if (piece.fill) fillWith(context, path, piece.fill.paint, piece.fill.rule);
     if (!piece.stroke || piece.stroke.width <= 0) continue;
     if (piece.brush) fillWith(context, new Path2D(piece.brush), piece.stroke.paint, "nonzero");
-    else strokeWith(context, path, piece.stroke, piece);
+    if (!piece.brush || (finest && !piece.fill))
+      strokeWith(context, path, piece.stroke, piece, piece.brush ? finest : seenWidth(piece, finest));
   }
   context.globalAlpha = 1;
 }

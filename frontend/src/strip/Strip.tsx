@@ -1,37 +1,19 @@
-import { Box, ButtonBase, Typography } from "@mui/material";
-import { ChevronDown, ChevronUp, Pin } from "lucide-react";
-import { memo, useEffect, useRef } from "react";
-import type { SpanView } from "../api/types";
+import { Box, ButtonBase } from "@mui/material";
+import { ChevronDown, ChevronUp } from "lucide-react";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useFound, useSpans } from "../desk/spans";
-import { useAtHand, useDesk, usePicked } from "../desk/state";
+import { useAtHand, usePicked } from "../desk/state";
 import { useGround } from "../stage/ground";
-import { type Box as Extent, piecesOfDrawing, piecesOfSpan } from "../stage/pieces";
-import { Picture } from "../stage/Thumb";
+import { useSize } from "../stage/viewport";
+import { Card } from "./Card";
 
-const CARD = 84;
+const [NARROW, WIDE, GAP, FOLD] = [62, 84, 6, 36];
 
-const extents = new WeakMap<SpanView, Extent | null>();
-
-/** What all frames of a span take up together, by their nodes. */
-function extentOf(span: SpanView): Extent | null {
-  const known = extents.get(span);
-  if (known !== undefined) return known;
-  let [left, top, right, bottom] = [1e9, 1e9, -1e9, -1e9];
-  for (const track of span.tracks)
-    for (const row of [track.points[0], track.points.at(-1)])
-      for (let k = 2; row && k < row.length; k += 6) {
-        left = Math.min(left, row[k] as number);
-        right = Math.max(right, row[k] as number);
-        top = Math.min(top, row[k + 1] as number);
-        bottom = Math.max(bottom, row[k + 1] as number);
-      }
-  const extent = left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
-  extents.set(span, extent);
-  return extent;
-}
+/** How wide so many cards are in a strip: all are in sight, unless they would be too small to read. */
+const cardWidth = (count: number, strip: number) =>
+  Math.max(NARROW, Math.min(WIDE, Math.floor((strip - FOLD - 2) / count) - GAP));
 
 /** The span at hand as a row of cards: first key, in-betweens, second key. */
 export function Strip() {
@@ -41,8 +23,10 @@ export function Strip() {
   const { strip, set } = usePicked("strip", "set");
   const span = first && spans[first.id];
   const ground = useGround(layer);
+  const [ref, { width }] = useSize<HTMLDivElement>();
   return (
     <Box
+      ref={ref}
       sx={{
         bgcolor: "background.paper",
         borderTop: 1,
@@ -53,7 +37,7 @@ export function Strip() {
       }}
       data-testid="strip"
     >
-      <Box sx={{ width: 36, display: "flex", flexDirection: "column", alignItems: "center" }}>
+      <Box sx={{ width: FOLD, display: "flex", flexDirection: "column", alignItems: "center" }}>
         <Action
           name={strip ? "Fold the strip away" : "Show the strip"}
           onClick={() => set({ strip: !strip })}
@@ -83,13 +67,23 @@ export function Strip() {
         </Box>
       ) : (
         strip && (
-          <Box sx={{ display: "flex", gap: 0.75, overflowX: "auto", py: 0.75, pr: 1, alignItems: "stretch" }}>
+          <Box
+            sx={{
+              display: "flex",
+              gap: `${GAP}px`,
+              overflowX: "auto",
+              py: 0.75,
+              pr: 1,
+              alignItems: "stretch",
+            }}
+          >
             {span.frames.map((frame, number) => (
               <Card
                 key={frame}
                 spanKey={first.id}
                 frame={frame}
                 number={number}
+                width={cardWidth(span.frames.length, width)}
                 ground={ground}
                 place={span.places[number] ?? 0}
                 worst={Math.max(
@@ -109,105 +103,3 @@ export function Strip() {
     </Box>
   );
 }
-
-type PictureProps = {
-  spanKey: string;
-  number: number;
-  /** What it is painted on. */
-  ground: string;
-  /** The drawing, on a key's card. */
-  drawing: string | null;
-};
-
-/** What a card shows: a key as it is drawn, but while it is drawn on. It is painted anew while its card stays. */
-function CardPicture({ spanKey, number, ground, drawing }: PictureProps) {
-  const span = useSpans()[spanKey];
-  const drawnOn = useDesk((s) => s.view === "draw" && s.preview?.key === spanKey);
-  const drawn = useDesk((s) => (drawing && !drawnOn ? s.drawings[drawing] : undefined));
-  if (!span) return null;
-  const pieces = drawn ? piecesOfDrawing(drawn) : piecesOfSpan(span, number);
-  return <Picture width={CARD - 4} height={72} pieces={pieces} box={extentOf(span)} paper={ground} />;
-}
-
-type CardProps = PictureProps & {
-  frame: number;
-  place: number;
-  /** How bad the worst snag in this frame is, 0 to 1. */
-  worst: number;
-};
-
-const Card = memo(function Card({ spanKey, frame, number, ground, place, worst, drawing }: CardProps) {
-  const ends = drawing !== null;
-  const current = useDesk((s) => s.frame === frame);
-  const view = useDesk((s) => s.view); // the strip is not as wide in all of them
-  const set = useDesk((s) => s.set);
-  const ref = useRef<HTMLDivElement>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another view may have cut it off
-  useEffect(() => {
-    if (current && !useDesk.getState().playing)
-      ref.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [current, view]);
-  return (
-    <Box
-      ref={ref}
-      sx={{ position: "relative", flexShrink: 0, "&:hover .keep": { opacity: 1 } }}
-      data-testid="card"
-      data-frame={frame}
-    >
-      <ButtonBase
-        aria-label={ends ? `Key at ${frame}` : `In-between at ${frame}`}
-        aria-pressed={current}
-        onClick={() => actions.goTo(frame)}
-        onMouseEnter={() => set({ ghost: frame })}
-        onMouseLeave={() => set({ ghost: null })}
-        sx={{
-          flexDirection: "column",
-          width: CARD,
-          borderRadius: 1,
-          border: 2,
-          borderColor: current ? "secondary.main" : ends ? "text.secondary" : "divider",
-          bgcolor: "background.paper",
-          height: "100%",
-        }}
-      >
-        <CardPicture spanKey={spanKey} number={number} ground={ground} drawing={drawing} />
-        <Typography sx={{ fontSize: 12, lineHeight: "20px", fontWeight: ends ? 700 : 400 }}>
-          {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
-        </Typography>
-      </ButtonBase>
-      {worst > 0 && (
-        <Box
-          data-testid="card-foot"
-          title={`A snag, ${Math.round(100 * worst)} of 100`}
-          sx={{
-            position: "absolute",
-            left: 4,
-            bottom: 4,
-            height: 4,
-            width: Math.max(6, (CARD - 8) * worst),
-            borderRadius: 1,
-            bgcolor: "error.main",
-          }}
-        />
-      )}
-      {!ends && (
-        <Box
-          className="keep"
-          sx={{
-            position: "absolute",
-            right: 3,
-            top: 3,
-            opacity: 0,
-            bgcolor: "background.paper",
-            borderRadius: 1,
-            "&:focus-within": { opacity: 1 },
-          }}
-        >
-          <Action name={`Keep frame ${frame} as a breakdown`} onClick={() => actions.keepBreakdown(frame)}>
-            <Pin size={14} />
-          </Action>
-        </Box>
-      )}
-    </Box>
-  );
-});

@@ -10,7 +10,7 @@ import { useGround } from "../stage/ground";
 import { Thumb } from "../stage/Thumb";
 import { follow } from "../stage/viewport";
 import { LayerMenu } from "./LayerMenu";
-import { CELL, frameOf, HEAD, xOf } from "./measure";
+import { HEAD, type Measure } from "./measure";
 import { tagColor } from "./tags";
 
 const ROW = 34;
@@ -24,7 +24,8 @@ const rowUnder = (event: PointerEvent) =>
     ?.attributes.getNamedItem("data-row")?.value ?? null;
 
 /** A layer's row: keys as small drawings, holds as flat lines, in-betweened spans as rising lines. */
-export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer; width: number }) {
+export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Layer; measure: Measure }) {
+  const { cell, width, xOf, frameOf } = measure;
   const current = useDesk((s) => s.layer === layer.id);
   const sheet = useDesk((s) => s.doc?.sheet[layer.id]);
   const length = useDesk((s) => s.doc?.scene.length ?? 1);
@@ -45,10 +46,10 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
     const high = (layer.keys[index + 1]?.frame ?? 100_001) - 1;
     follow(
       (move) => {
-        frame = Math.min(high, Math.max(low, key.frame + Math.round((move.clientX - event.clientX) / CELL)));
+        frame = Math.min(high, Math.max(low, key.frame + Math.round((move.clientX - event.clientX) / cell)));
         over = rowUnder(move);
         if (over === layer.id) over = null;
-        if (over) frame = Math.max(1, key.frame + Math.round((move.clientX - event.clientX) / CELL));
+        if (over) frame = Math.max(1, key.frame + Math.round((move.clientX - event.clientX) / cell));
         setMoving(frame === key.frame && !over ? null : { key: key.id, frame, over });
       },
       async () => {
@@ -146,7 +147,7 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
           actions.goTo(frameOf(event.clientX - left));
         }}
       >
-        {layer.picture && <PictureBar picture={layer.picture} length={length} />}
+        {layer.picture && <PictureBar picture={layer.picture} length={length} measure={measure} />}
         {layer.keys.map((key, k) => {
           const next = layer.keys[k + 1];
           const [x0, x1] = [xOf(at(key)), next ? xOf(at(next)) : xOf(length)];
@@ -214,8 +215,8 @@ export const LayerRow = memo(function LayerRow({ layer, width }: { layer: Layer;
 });
 
 /** When a picture is there. */
-function PictureBar({ picture, length }: { picture: Picture; length: number }) {
-  const [from, to] = [xOf(picture.first) - CELL / 2, xOf(picture.last ?? length) + CELL / 2];
+function PictureBar({ picture, length, measure }: { picture: Picture; length: number; measure: Measure }) {
+  const [from, to] = [measure.xOf(picture.first - 0.5), measure.xOf((picture.last ?? length) + 0.5)];
   return (
     <g>
       <rect x={from} y={ROW / 2 - 6} width={Math.max(4, to - from)} height={12} rx={3} fill="var(--line)" />

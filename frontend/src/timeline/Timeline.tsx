@@ -1,21 +1,28 @@
 import { Box } from "@mui/material";
 import { ImagePlus, Plus } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
 import { useDesk, useScene } from "../desk/state";
 import { PictureDialog } from "../draw/PictureDialog";
-import { follow } from "../stage/viewport";
+import { follow, useSize } from "../stage/viewport";
 import { LayerRow } from "./LayerRow";
-import { CELL, frameOf, HEAD, xOf } from "./measure";
+import { HEAD, type Measure, measureOf } from "./measure";
 import { PlayBar } from "./PlayBar";
 
 /** Layers and their keys over frames. */
 export function Timeline() {
   const scene = useScene();
   const frame = useDesk((s) => s.frame);
-  const width = (scene.length + 6) * CELL;
+  const [pane, { width }] = useSize<HTMLDivElement>();
+  const measure = useMemo(() => measureOf(scene.length, width), [scene.length, width]);
+  const needle = HEAD + measure.xOf(frame);
+  useEffect(() => {
+    const shown = pane.current;
+    if (shown && (needle < shown.scrollLeft + HEAD || needle > shown.scrollLeft + shown.clientWidth))
+      shown.scrollLeft = needle - HEAD - measure.cell;
+  }, [pane, needle, measure]);
   const [pictures, setPictures] = useState(false);
   return (
     <Box
@@ -32,8 +39,8 @@ export function Timeline() {
     >
       <PlayBar />
       <PictureDialog open={pictures} onClose={() => setPictures(false)} />
-      <Box sx={{ flex: 1, overflow: "auto", position: "relative" }}>
-        <Box sx={{ width: HEAD + width, position: "relative", minHeight: "100%" }}>
+      <Box ref={pane} sx={{ flex: 1, overflow: "auto", position: "relative" }}>
+        <Box sx={{ width: HEAD + measure.width, position: "relative", minHeight: "100%" }}>
           <Box
             sx={{
               display: "flex",
@@ -71,18 +78,18 @@ export function Timeline() {
                 </Action>
               </Box>
             </Box>
-            <Ruler length={scene.length} />
+            <Ruler length={scene.length} measure={measure} />
           </Box>
           {scene.layers.length === 0 && <Soft sx={{ p: 1.5 }}>No layers yet: add one with the plus.</Soft>}
           {scene.layers.toReversed().map((layer) => (
-            <LayerRow key={layer.id} layer={layer} width={width} />
+            <LayerRow key={layer.id} layer={layer} measure={measure} />
           ))}
           <Box
             sx={{
               position: "absolute",
               top: 0,
               bottom: 0,
-              left: HEAD + xOf(frame) - 1,
+              left: needle - 1,
               width: 2,
               bgcolor: "secondary.main",
               zIndex: 3,
@@ -96,7 +103,8 @@ export function Timeline() {
   );
 }
 
-function Ruler({ length }: { length: number }) {
+function Ruler({ length, measure }: { length: number; measure: Measure }) {
+  const { cell, width, step, xOf, frameOf } = measure;
   const ref = useRef<SVGSVGElement>(null);
   const loop = useDesk((s) => s.loop);
   const set = useDesk((s) => s.set);
@@ -127,11 +135,10 @@ function Ruler({ length }: { length: number }) {
     );
   };
   const [from, to] = loop ?? [1, length];
-  const step = length > 200 ? 12 : length > 60 ? 6 : 4;
   return (
     <svg
       ref={ref}
-      width={(length + 6) * CELL}
+      width={width}
       height={30}
       style={{ display: "block", touchAction: "none" }}
       onPointerDown={scrub}
@@ -154,11 +161,11 @@ function Ruler({ length }: { length: number }) {
       })}
       <g onPointerDown={range} style={{ cursor: "ew-resize" }} data-testid="loop-bar">
         <title>Drag to set the loop range, click to loop the whole scene</title>
-        <rect y={20} x={xOf(0.5)} width={length * CELL} height={10} fill="var(--line)" opacity={0.45} />
+        <rect y={20} x={xOf(0.5)} width={length * cell} height={10} fill="var(--line)" opacity={0.45} />
         <rect
           x={xOf(from - 0.5)}
           y={22}
-          width={(to - from + 1) * CELL}
+          width={(to - from + 1) * cell}
           height={6}
           rx={3}
           fill={loop ? "var(--crust)" : "var(--soft)"}
