@@ -6,23 +6,22 @@ from functools import cached_property
 
 import numpy as np
 
-from knead.core.blend.bays import with_bays
-from knead.core.blend.hang import hung
-from knead.core.blend.islands import with_islands
-from knead.core.blend.lone import Given, sprouts
-from knead.core.blend.opening import Holed
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import plan_lone_shape
-from knead.core.blend.shapes import shapes_at
-from knead.core.blend.stacking import stack, switch
+from knead.core.blend.figure.hang import hung
+from knead.core.blend.figure.lone import Given, plan_lone_shape, sprouts
+from knead.core.blend.figure.stacking import stack, switch
+from knead.core.blend.pair.bays import with_bays
+from knead.core.blend.pair.islands import with_islands
+from knead.core.blend.pair.opening import Holed
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.shapes import shapes_at
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import track_of
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
 from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.ties import HintTrouble
-from knead.core.pairing.assign import pair_shapes
 from knead.core.pairing.pairs import ShapePair, form_in
+from knead.core.pairing.shapes import pair_shapes
 
 
 @dataclass(frozen=True)

@@ -6,8 +6,8 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from knead.core.blend.paint import PaintPlan
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.paint.paint import PaintPlan
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points

@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from knead.core.blend.shapes import shapes_at
+from knead.core.blend.pair.shapes import shapes_at
 from knead.core.geometry.bezier import path_of
 from knead.core.geometry.track import measure
 from knead.core.inbetween import SpanPlan, hint_points, plan_span

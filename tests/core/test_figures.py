@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from knead.core.blend.course import Course
+from knead.core.blend.course.course import Course
 from knead.core.geometry import similarity
 from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span

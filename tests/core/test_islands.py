@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 import shapely
 
-from knead.core.blend.islands import with_islands
-from knead.core.blend.solid import prepare
+from knead.core.blend.pair.islands import with_islands
+from knead.core.blend.travel.solid import prepare
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Hint, HintEnd, Point, Shape, Take
 from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, star, turned

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.model import Contour, Drawing, Shape
-from knead.core.pairing.assign import pair_shapes
+from knead.core.pairing.shapes import pair_shapes
 from tests.forms import drawing, ellipse, filled, polygon, star, stroked
 
 

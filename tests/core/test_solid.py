@@ -8,8 +8,8 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from knead.core.blend.mesh import Mesh, meshed
-from knead.core.blend.solid import prepare
+from knead.core.blend.travel.mesh import Mesh, meshed
+from knead.core.blend.travel.solid import prepare
 from knead.core.geometry.bezier import Complexes
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines

@@ -4,7 +4,7 @@ import type { Stroke } from "../api/types";
 import { NumberField } from "../desk/NumberField";
 import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
-import type { Change } from "./PaintSection";
+import type { Change } from "./style";
 
 const CAPS = ["butt", "round", "square"] as const;
 const JOINS = ["miter", "round", "bevel"] as const;

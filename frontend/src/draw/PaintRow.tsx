@@ -5,8 +5,8 @@ import { Action } from "../desk/Action";
 import { NumberField } from "../desk/NumberField";
 import { ColorField } from "./ColorField";
 import { asKind, mixed } from "./gradient";
-import type { Change } from "./PaintSection";
 import { useStop } from "./stops";
+import type { Change } from "./style";
 import { evenPaint } from "./style";
 
 type Props = {

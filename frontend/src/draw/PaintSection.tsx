@@ -10,13 +10,11 @@ import { Soft } from "../desk/Soft";
 import { usePicked } from "../desk/state";
 import { LineSection } from "./LineSection";
 import { PaintRow } from "./PaintRow";
+import type { Change } from "./style";
 import { useTools } from "./tools";
 
 const same = <T,>(values: T[]): T | undefined =>
   values.every((v) => JSON.stringify(v) === JSON.stringify(values[0])) ? values[0] : undefined;
-
-/** What one change of paint says; each shape keeps the rest of its own. */
-export type Change = Partial<Omit<Extract<Operation, { type: "repaint" }>, "type" | "key" | "shapes">>;
 
 /** Paint of the chosen shapes; with none chosen, of what is drawn next. */
 export function PaintSection({ chosen, editing }: { chosen: Shape[]; editing: string | null }) {

@@ -1,4 +1,7 @@
-import type { Paint, Stroke } from "../api/types";
+import type { Operation, Paint, Stroke } from "../api/types";
+
+/** What one change of paint says; each shape keeps the rest of its own. */
+export type Change = Partial<Omit<Extract<Operation, { type: "repaint" }>, "type" | "key" | "shapes">>;
 
 export const evenPaint = (color: string, opacity = 1): Paint => ({
   color,

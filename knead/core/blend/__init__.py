@@ -1,1 +1,1 @@
-"""How points and paint travel."""
+"""How shapes get from one key to the other."""

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
 from knead.core.geometry.route import parted

@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats, Ints, bernstein, segments_of
 from knead.core.geometry.similarity import as_points, fit
 from knead.core.outline.contour_plan import ContourPlan

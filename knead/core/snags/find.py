@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.hull import hull
 from knead.core.geometry.loops import SEEN, loops_of

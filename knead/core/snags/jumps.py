@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.inbetween import SpanPlan
 from knead.core.snags.find import Snag
 

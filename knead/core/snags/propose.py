@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import plan_pair
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track, track_of
 from knead.core.inbetween import SpanPlan

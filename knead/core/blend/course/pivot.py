@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from knead.core.blend.body import Body
+from knead.core.blend.course.body import Body
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.hull import hull
 

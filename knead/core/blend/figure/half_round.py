@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import plan_pair
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.similarity import between
 from knead.core.model import Take
 

@@ -4,8 +4,8 @@ from typing import Literal
 
 import numpy as np
 
-from knead.core.blend.paint import Looks
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.paint.paint import Looks
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.model import Contour, Node, Point, Shape

@@ -6,9 +6,9 @@ A line falls over with the dot below it, and the mouth of a head that is upside 
 import numpy as np
 import shapely
 
-from knead.core.blend.body import Body
-from knead.core.blend.half_round import DEARER, DEARER_END, TURNS, is_free, is_loose_line, is_sure, with_rival
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.course.body import Body
+from knead.core.blend.figure.half_round import DEARER, DEARER_END, TURNS, is_free, is_loose_line, is_sure, with_rival
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
 from knead.core.outline.matching import AS_ASKED

@@ -4,9 +4,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from knead.core.blend.body import Body
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.twins import twins
+from knead.core.blend.course.body import Body
+from knead.core.blend.course.twins import twins
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import FOLLOWED, Ride, followed
 

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from knead.core.blend.pair_plan import MOMENTS, PairPlan
+from knead.core.blend.pair.plan import MOMENTS, PairPlan
 from knead.core.model import Drawing
 
 HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is none

@@ -6,9 +6,9 @@ lets its middle travel, too.
 
 import numpy as np
 
-from knead.core.blend.course import Course
-from knead.core.blend.load import Load
-from knead.core.blend.solid import EDGES
+from knead.core.blend.course.course import Course
+from knead.core.blend.travel.load import Load
+from knead.core.blend.travel.solid import EDGES
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, segments_of
 from knead.core.outline.contour_plan import ContourPlan, halved
 

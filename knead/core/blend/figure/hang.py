@@ -9,15 +9,15 @@ with one end in both keys, as a hair on a head, does so with the same end.
 import numpy as np
 import shapely
 
-from knead.core.blend.body import Body
-from knead.core.blend.company import in_company
-from knead.core.blend.course import Course, anchor, courses, whole_course
-from knead.core.blend.crossings import uncrossed
-from knead.core.blend.folds import folded, held
-from knead.core.blend.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.riding import on_foot, rides
-from knead.core.blend.welds import glued, welded
+from knead.core.blend.course.body import Body
+from knead.core.blend.course.course import Course, anchor, courses, whole_course
+from knead.core.blend.figure.company import in_company
+from knead.core.blend.figure.crossings import uncrossed
+from knead.core.blend.figure.folds import folded, held
+from knead.core.blend.figure.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
+from knead.core.blend.figure.riding import on_foot, rides
+from knead.core.blend.figure.welds import glued, welded
+from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import as_points

@@ -12,10 +12,10 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.body import Body
 from knead.core.blend.by_times import ByTimes
-from knead.core.blend.pivot import pivot_of, points_of
-from knead.core.blend.twins import twins
+from knead.core.blend.course.body import Body
+from knead.core.blend.course.pivot import pivot_of, points_of
+from knead.core.blend.course.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats, median
 from knead.core.geometry.route import Ride, along, ridden
 from knead.core.geometry.similarity import fit_robustly

@@ -5,8 +5,8 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.load import STRAINED
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.travel.load import STRAINED
 from knead.core.geometry.loops import SEEN, loops_of
 from knead.core.geometry.similarity import as_points
 

@@ -1,21 +1,20 @@
-"""How a shape becomes its partner, or comes from nothing: its plan is made here."""
+"""How a shape becomes its partner: its plan is made here."""
 
 from dataclasses import replace
 
 import numpy as np
 
-from knead.core.blend.agreed import agreed, most_alike
-from knead.core.blend.body import Body, body_of
-from knead.core.blend.course import Course
-from knead.core.blend.fitting import fitted
-from knead.core.blend.load import Load
-from knead.core.blend.lone import Sprout
-from knead.core.blend.paint import PaintPlan
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.pieces import meeting_cuts, pieces_of
+from knead.core.blend.course.body import Body, body_of
+from knead.core.blend.course.course import Course
+from knead.core.blend.paint.paint import PaintPlan
+from knead.core.blend.pair.agreed import agreed, most_alike
+from knead.core.blend.pair.pieces import meeting_cuts, pieces_of
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.travel.fitting import fitted
+from knead.core.blend.travel.load import Load
 from knead.core.geometry.bezier import Floats, area, path_of
 from knead.core.geometry.track import even_track, track_of
-from knead.core.model import Contour, PairTravel, Shape, Take
+from knead.core.model import Contour, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.ties import beside, honoured, located, strayed
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
@@ -122,18 +121,3 @@ def _leftovers(
 def _middle(contour: Contour) -> complex:
     track = track_of(contour)
     return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
-
-
-def plan_lone_shape(shape: Shape, pair: ShapePair, sprout: Sprout, travel: PairTravel) -> PairPlan:
-    """A shape that grows from the first of two places, or shrinks to the second, on its way from one to the other."""
-    at_first, at_second = sprout.first, sprout.second
-    from_first = pair.first is not None
-    target = at_second if from_first else at_first
-    plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
-    there = np.array([at_first])
-    body = Body(there, np.array([at_second]), there, (1.0 + 0j, at_second - at_first), at_first, at_second)
-    course = Course(at_first, at_second, sprout.angle + 2 * np.pi * travel.turns, 1.0, ride=sprout.ride)
-    load, paint = Load(plans, course.angle), PaintPlan(shape, shape)
-    plan = PairPlan(pair, load, paint, body, course, identity=shape.id, holder=sprout.holder)
-    plan = plan.led(travel)
-    return plan.on_course(replace(course, path=plan.body.path))

@@ -8,8 +8,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from knead.core.blend.common import Common, common_edges, glue_to
-from knead.core.blend.pair_plan import PairPlan
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.shared_edges import Common, common_edges, glue_to
 
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends much would lose its form

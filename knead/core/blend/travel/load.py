@@ -5,8 +5,8 @@ from functools import cached_property
 
 import numpy as np
 
-from knead.core.blend import travel
-from knead.core.blend.body import is_flat
+from knead.core.blend.course.body import is_flat
+from knead.core.blend.travel import ways
 from knead.core.geometry.bezier import Complexes, following
 from knead.core.outline.contour_plan import ContourPlan
 
@@ -43,19 +43,19 @@ class Load:
         return is_flat(outline.first[:, 1]) or is_flat(outline.second[:, 1])
 
     @cached_property
-    def stiff(self) -> travel.Stiff | None:
+    def stiff(self) -> ways.Stiff | None:
         """Ready for solid travel, or None where that can't be."""
         parts, start = [], 0
         for contour in self.contours:
             parts.append((slice(start, start + contour.first.size), contour.closed))
             start += contour.first.size
-        return travel.stiff(self.first, self.second, parts, self.angle)
+        return ways.stiff(self.first, self.second, parts, self.angle)
 
     @cached_property
     def evidence(self) -> tuple[float, str]:
         """How much it asks for solid travel, 0 to 1, and why."""
         lasting = [contour for contour in self.contours if contour.cuts is not None] or self.contours
-        asked, why = travel.evidence([contour.pieces() for contour in lasting], self.angle)
+        asked, why = ways.evidence([contour.pieces() for contour in lasting], self.angle)
         if asked > 0.0 and all(contour.closed and _is_turned_over(contour) for contour in self.contours):
             return 0.0, "it is turned over"
         if asked > 0.0 and self.stiff is None:

@@ -6,9 +6,9 @@ from typing import Literal
 
 import numpy as np
 
-from knead.core.blend.course import Course
-from knead.core.blend.region import Region, regions_of
-from knead.core.blend.solid import SolidContour, prepare
+from knead.core.blend.course.course import Course
+from knead.core.blend.travel.region import Region, regions_of
+from knead.core.blend.travel.solid import SolidContour, prepare
 from knead.core.geometry.bezier import Complexes, Floats, within
 
 Way = Literal["direct", "arc", "solid"]

@@ -9,10 +9,10 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.half_round import SURE, is_free
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import NO_TIES, plan_pair
-from knead.core.blend.welds import mates_of
+from knead.core.blend.figure.half_round import SURE, is_free
+from knead.core.blend.figure.welds import mates_of
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.planning import NO_TIES, plan_pair
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, even_track

@@ -6,7 +6,7 @@ from functools import cached_property, partial
 
 import numpy as np
 
-from knead.core.blend.gradient import Carry, gradients
+from knead.core.blend.paint.gradient import Carry, gradients
 from knead.core.color import to_hex, to_oklab
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Fill, Paint, Shape, Stroke

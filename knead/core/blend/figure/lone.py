@@ -2,22 +2,27 @@
 
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
 import shapely.ops
 from numpy.typing import NDArray
 
-from knead.core.blend.body import is_flat
-from knead.core.blend.holder import Holder
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.riding import way_of
+from knead.core.blend.course.body import Body, is_flat
+from knead.core.blend.course.course import Course
+from knead.core.blend.figure.riding import way_of
+from knead.core.blend.paint.paint import PaintPlan
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.travel.holder import Holder
+from knead.core.blend.travel.load import Load
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.hull import hull, hull_of, points_along
 from knead.core.geometry.route import FOLLOWED, Ride, followed
 from knead.core.geometry.similarity import affine_weights, as_complex, as_points
-from knead.core.model import Shape
+from knead.core.model import PairTravel, Shape
+from knead.core.outline.contour_plan import plan_lone
+from knead.core.pairing.pairs import ShapePair
 
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
 AS_NEAR = 0.05  # what is farther off than another by this share is as near
@@ -295,3 +300,18 @@ def _facing(own: shapely.Geometry, other: shapely.Geometry) -> complex:
 
 def _spot(point: shapely.Point) -> complex:
     return complex(point.x, point.y)
+
+
+def plan_lone_shape(shape: Shape, pair: ShapePair, sprout: Sprout, travel: PairTravel) -> PairPlan:
+    """A shape that grows from the first of two places, or shrinks to the second, on its way from one to the other."""
+    at_first, at_second = sprout.first, sprout.second
+    from_first = pair.first is not None
+    target = at_second if from_first else at_first
+    plans = tuple(plan_lone(c, k, from_first, target, False) for k, c in enumerate(shape.contours))
+    there = np.array([at_first])
+    body = Body(there, np.array([at_second]), there, (1.0 + 0j, at_second - at_first), at_first, at_second)
+    course = Course(at_first, at_second, sprout.angle + 2 * np.pi * travel.turns, 1.0, ride=sprout.ride)
+    load, paint = Load(plans, course.angle), PaintPlan(shape, shape)
+    plan = PairPlan(pair, load, paint, body, course, identity=shape.id, holder=sprout.holder)
+    plan = plan.led(travel)
+    return plan.on_course(replace(course, path=plan.body.path))

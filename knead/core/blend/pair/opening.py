@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from knead.core.blend.pair_plan import PairPlan
-from knead.core.blend.planning import plan_pair
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape, Take

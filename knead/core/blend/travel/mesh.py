@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from knead.core.blend.solid import branch
+from knead.core.blend.travel.solid import branch
 from knead.core.geometry.bezier import Complexes, Floats, Ints, following
 from knead.core.geometry.similarity import as_points
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from knead.core.blend.body import Body
+from knead.core.blend.course.body import Body
 from knead.core.geometry.bezier import Ints
 from knead.core.geometry.mirror import mates
 

@@ -5,16 +5,16 @@ from functools import cached_property
 
 import numpy as np
 
-from knead.core.blend import travel
-from knead.core.blend.body import Body
-from knead.core.blend.common import Glue
-from knead.core.blend.course import Course
-from knead.core.blend.gradient import Carry
-from knead.core.blend.holder import Holder
-from knead.core.blend.load import Load
-from knead.core.blend.paint import Looks, PaintPlan
-from knead.core.blend.pieces import Piece
-from knead.core.blend.solid import outline_points
+from knead.core.blend.course.body import Body
+from knead.core.blend.course.course import Course
+from knead.core.blend.paint.gradient import Carry
+from knead.core.blend.paint.paint import Looks, PaintPlan
+from knead.core.blend.pair.pieces import Piece
+from knead.core.blend.pair.shared_edges import Glue
+from knead.core.blend.travel import ways
+from knead.core.blend.travel.holder import Holder
+from knead.core.blend.travel.load import Load
+from knead.core.blend.travel.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
@@ -171,7 +171,7 @@ class PairPlan:
         return self.body.motion
 
     @property
-    def way(self) -> travel.Way:
+    def way(self) -> ways.Way:
         """How its points travel: as chosen by hand, or mostly, by the evidence."""
         if not self._whole:
             return "direct"
@@ -246,11 +246,11 @@ class PairPlan:
         if share < 1.0 or self.load.stiff is None:
             if self.way == "arc" and course.parent is None and not self.welded:
                 course = course.swung(self.motion)
-            plain = (travel.arc if self._along else travel.direct)(first, second, times, course)
+            plain = (ways.arc if self._along else ways.direct)(first, second, times, course)
         if share == 0.0 or self.load.stiff is None:
             return plain
         solid = self.load.stiff.at(first, second, times, course)
-        return solid if share == 1.0 else travel.mixed(solid, plain, share, times)
+        return solid if share == 1.0 else ways.mixed(solid, plain, share, times)
 
     def outlines(self, rows: Complexes) -> list[Complexes]:
         """Points along each contour, shape (len(rows), points), for rows of node triples as `points` gives them."""
@@ -290,7 +290,7 @@ class PairPlan:
         """How points of its paint, as a gradient's ends, go along."""
         if not self._whole:
             return lambda first, second: self._alone(first if self.second_id is None else second, times)
-        way, places = travel.arc if self._along or self.way == "solid" else travel.direct, self.places(times)
+        way, places = ways.arc if self._along or self.way == "solid" else ways.direct, self.places(times)
         return lambda first, second: way(first, second, places, self.course)
 
     @property

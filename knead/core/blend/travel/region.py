@@ -7,10 +7,10 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from knead.core.blend.body import is_flat
 from knead.core.blend.by_times import ByTimes
-from knead.core.blend.mesh import Mesh, meshed
-from knead.core.blend.solid import EDGES, SolidContour
+from knead.core.blend.course.body import is_flat
+from knead.core.blend.travel.mesh import Mesh, meshed
+from knead.core.blend.travel.solid import EDGES, SolidContour
 from knead.core.geometry.bezier import Complexes, Floats, Ints, following, gone
 from knead.core.geometry.islands import nested
 from knead.core.geometry.similarity import as_points

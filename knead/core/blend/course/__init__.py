@@ -1,0 +1,1 @@
+"""Which way a shape goes as a whole."""

@@ -1,0 +1,1 @@
+"""How paint changes."""

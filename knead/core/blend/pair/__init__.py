@@ -1,0 +1,1 @@
+"""One pair of shapes on its way."""

@@ -1,0 +1,1 @@
+"""How the points of an outline travel."""
