@@ -10,7 +10,7 @@ from knead.core.blend.course.course import Course
 from knead.core.blend.travel.load import Load
 from knead.core.blend.travel.solid import EDGES
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, segments_of
-from knead.core.outline.contour_plan import ContourPlan, halved
+from knead.core.outline.contour_plan import ContourPlan
 
 ROUNDS = 3  # a stretch is cut into 8 at most
 HALF_WAY = np.array([0.5])
@@ -25,10 +25,10 @@ def fitted(load: Load, tolerance: float, course: Course) -> Load:
         if load.stiff is None:
             return load
         drawn = load.stiff.drawn(HALF_WAY, course)
-        coarse = [_gaps(c, *ways) > tolerance for c, ways in zip(load.contours, drawn, strict=True)]
+        coarse = tuple(_gaps(c, *ways) > tolerance for c, ways in zip(load.contours, drawn, strict=True))
         if not any(np.any(where) for where in coarse):
             return load
-        load = Load(tuple(halved(c, where) for c, where in zip(load.contours, coarse, strict=True)), load.angle)
+        load = load.halved(coarse)
     return load
 
 

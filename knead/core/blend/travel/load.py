@@ -1,14 +1,15 @@
 """What a pair carries along on its way, whatever its course."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.blend.course.body import is_flat
 from knead.core.blend.travel import ways
 from knead.core.geometry.bezier import Complexes, following
-from knead.core.outline.contour_plan import ContourPlan
+from knead.core.outline.contour_plan import ContourPlan, halved
 
 ANEW = (0.4, 0.6)  # what strains more is more and more, and then wholly, another form, which nothing holds together
 
@@ -21,10 +22,15 @@ APART, UNMIXED = 0.1, 0.25  # solid and straight ways of a line that are so far 
 
 @dataclass(frozen=True, eq=False)
 class Load:
-    """What a pair carries along, whatever its course: contours, points, and how stiff they are."""
+    """What a pair carries along, whatever its course: contours, points, and how stiff they are.
+
+    `coarse` is the same before the stretches that are marked `where`, one array a contour, were halved.
+    """
 
     contours: tuple[ContourPlan, ...]
     angle: float
+    coarse: "Load | None" = None
+    where: tuple[NDArray[np.bool_], ...] = ()
 
     @cached_property
     def first(self) -> Complexes:
@@ -49,7 +55,15 @@ class Load:
         for contour in self.contours:
             parts.append((slice(start, start + contour.first.size), contour.closed))
             start += contour.first.size
-        return ways.stiff(self.first, self.second, parts, self.angle)
+        found = ways.stiff(self.first, self.second, parts, self.angle)
+        if found is None or self.coarse is None:
+            return found
+        return replace(found, coarse=self.coarse.stiff, where=self.where)
+
+    def halved(self, where: tuple[NDArray[np.bool_], ...]) -> "Load":
+        """The same with a node more half way along each stretch that is marked."""
+        contours = tuple(halved(c, marks) for c, marks in zip(self.contours, where, strict=True))
+        return Load(contours, self.angle, self, where)
 
     @cached_property
     def evidence(self) -> tuple[float, str]:

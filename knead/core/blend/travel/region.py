@@ -1,11 +1,12 @@
 """What travels solidly as one: a line, or an outline with the holes in it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend.by_times import ByTimes
 from knead.core.blend.course.body import is_flat
@@ -39,6 +40,15 @@ class Marks:
         at = np.interp(wanted, shares, np.arange(len(shares)))
         at = np.where(np.abs(at - np.round(at)) < AT_POINT, np.round(at), at)
         return Marks(contour, np.sort(np.mod(at, len(out))))
+
+    def halved(self, contour: SolidContour, where: NDArray[np.bool_]) -> "Marks":
+        """The same places on the same outline, some of whose stretches are halved."""
+        if not len(where):
+            return Marks(contour, self.at)
+        stretch, along = np.divmod(self.at, EDGES)
+        stretch = stretch.astype(np.int64)
+        before = stretch + gone(where)[stretch]
+        return Marks(contour, before * EDGES + along * (1 + where[stretch]))
 
     @property
     def ring(self) -> tuple[Complexes, Complexes, Floats]:
@@ -106,6 +116,15 @@ class Region:
     def middles(self) -> tuple[complex, complex]:
         """The middle of its outline at both keys."""
         return self.contours[0].middles
+
+    def halved(self, contours: Sequence[SolidContour], where: Sequence[NDArray[np.bool_]]) -> "Region":
+        """The same of the same outlines, some of whose stretches are halved: what fills them is filled alike."""
+        own = tuple(contours[k] for k in self.indices)
+        if self.mesh is None:
+            return Region(self.indices, own)
+        marks = tuple(m.halved(c, where[k]) for m, c, k in zip(self.marks, own, self.indices, strict=True))
+        first, second = (np.concatenate(places) for places in zip(*(m.ring[:2] for m in marks), strict=True))
+        return Region(self.indices, own, replace(self.mesh, first=first, second=second), marks)
 
     def at(self, times: Floats) -> list[tuple[Complexes, Complexes]]:
         """For each contour, about the region's middle: node triples, and points along the outline."""

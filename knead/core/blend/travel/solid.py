@@ -19,7 +19,9 @@ from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone, prece
 LAGS = (24.0, 12.0, 6.0)  # what turns within the part of an outline that is one of so many is followed with a lag
 ROUND = 1.2 * np.pi  # how far, in radians, what is followed round may come out from where it began
 NEAR = 0.05  # parts of an outline that are less than this share of its length apart should turn alike
-SPREAD = (np.arange(256) + 0.5) / 256  # where along an outline this is looked at
+LOOKS = 256  # at so many places along an outline this is looked at
+SPREAD = (np.arange(LOOKS) + 0.5) / LOOKS
+BESIDE = np.arange(LOOKS) + np.arange(1, math.ceil(NEAR * LOOKS))[:, None]  # of each, those that are near behind it
 PLAIN = np.pi / 2  # where no edge turns by so much more than the one before it, none is doubtful
 EDGES = 4  # edges a stretch between two nodes: the form must not hang on how the outline is cut
 T = np.arange(EDGES) / EDGES
@@ -182,11 +184,10 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
 
 
 def _unrest(turns: Floats, shares: Floats, closed: bool) -> float:
-    """How unlike parts of an outline turn that are near each other along it, squared, in the mean."""
-    at = np.minimum(np.searchsorted(np.cumsum(shares), SPREAD), len(turns) - 1)
-    apart = np.abs(SPREAD[:, None] - SPREAD)
-    near = (np.minimum(apart, 1.0 - apart) if closed else apart) < NEAR
-    return float(np.mean(np.where(near, (turns[at, None] - turns[at]) ** 2, 0.0)))
+    """How unlike parts of an outline turn that are near each other along it: the sum of squares over such parts."""
+    looks = turns[np.minimum(np.searchsorted(np.cumsum(shares), SPREAD), len(turns) - 1)]
+    apart = (looks[BESIDE % LOOKS] - looks) ** 2
+    return float(apart.sum() if closed else apart[BESIDE < LOOKS].sum())
 
 
 def _followed(raw: Floats, shares: Floats, begun: float, expected: float) -> Iterator[Floats]:

@@ -5,6 +5,7 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.blend.course.course import Course
 from knead.core.blend.travel.region import Region, regions_of
@@ -39,16 +40,23 @@ def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> C
     return _exact(found, first, second, times)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Stiff:
-    """The contours of a pair, prepared to travel solidly, and the regions that they make."""
+    """The contours of a pair, prepared to travel solidly, and the regions that they make.
+
+    What was `coarse`, before the stretches that are marked `where` were halved, makes the same regions.
+    """
 
     contours: tuple[SolidContour, ...]
+    coarse: "Stiff | None" = None
+    where: tuple[NDArray[np.bool_], ...] = ()
 
     @cached_property
     def regions(self) -> list[Region]:
         """What travels as one, each about its own middle."""
-        return regions_of(self.contours)
+        if self.coarse is None:
+            return regions_of(self.contours)
+        return [region.halved(self.contours, self.where) for region in self.coarse.regions]
 
     @property
     def would_be_pinched(self) -> bool:
