@@ -8,10 +8,11 @@ from pydantic import Field, model_validator
 from knead.core import playback
 from knead.core.model import Drawing, Layer, Model, Scene
 from knead.formats.animated_svg import animated_svg
+from knead.formats.film import film
 from knead.formats.pictures import animated, png_of, zipped
 from knead.formats.svg_write import paper_rect, root_element, scene_content
 
-ExportFormat = Literal["animated-svg", "gif", "apng", "png-sequence", "svg-sequence"]
+ExportFormat = Literal["animated-svg", "mp4", "webm", "gif", "apng", "png-sequence", "svg-sequence"]
 MOST_PIXELS = 4096
 
 
@@ -46,6 +47,8 @@ class ExportOptions(Model):
 
 SUFFIX: Mapping[ExportFormat, str] = {
     "animated-svg": ".svg",
+    "mp4": ".mp4",
+    "webm": ".webm",
     "gif": ".gif",
     "apng": ".png",
     "png-sequence": "-png.zip",
@@ -77,20 +80,24 @@ def render(
     """The file's bytes. `progress` gets shares from 0 to 1 and may raise Cancelled."""
     frames = options.frames()
 
-    def counted() -> Iterator[tuple[int, list[tuple[Layer, Drawing]]]]:
+    def counted() -> Iterator[list[tuple[Layer, Drawing]]]:
         for k, n in enumerate(frames):
             progress(k / len(frames))
-            yield n, playback.frame(scene, n, drawings, plan_of)
+            yield playback.frame(scene, n, drawings, plan_of)
 
     if options.format == "animated-svg":
-        return _animated_svg(scene, [shown for _, shown in counted()], options).encode()
+        return _animated_svg(scene, list(counted()), options).encode()
     width = options.width
-    svgs = ((n, frame_svg(scene, shown, width, options.paper)) for n, shown in counted())
+    paper = options.paper or options.format == "mp4"  # which can't be see-through
+    svgs = (frame_svg(scene, shown, width, paper) for shown in counted())
     if options.format == "svg-sequence":
-        return zipped((f"{k:04d}.svg", svg.encode()) for k, (_, svg) in enumerate(svgs, start=1))
+        return zipped((f"{k:04d}.svg", svg.encode()) for k, svg in enumerate(svgs, start=1))
+    pngs = (png_of(svg, width) for svg in svgs)
     if options.format == "png-sequence":
-        return zipped((f"{k:04d}.png", png_of(svg, width)) for k, (_, svg) in enumerate(svgs, start=1))
-    return animated((png_of(svg, width) for _, svg in svgs), scene.rate, options.format)
+        return zipped((f"{k:04d}.png", png) for k, png in enumerate(pngs, start=1))
+    if options.format in ("mp4", "webm"):
+        return film(pngs, scene.rate, options.format, not paper)
+    return animated(pngs, scene.rate, options.format)
 
 
 def _animated_svg(scene: Scene, frames: list[list[tuple[Layer, Drawing]]], options: ExportOptions) -> str:

@@ -1,5 +1,6 @@
 """Exports over HTTP: order, watch, cancel, fetch."""
 
+import mimetypes
 from typing import Literal
 from urllib.parse import quote
 
@@ -11,8 +12,6 @@ from knead.store.exports import Export
 from knead.web.house import ExportsOf, StudioOf
 
 router = APIRouter(tags=["exports"])
-
-TYPES = {".svg": "image/svg+xml", ".gif": "image/gif", ".png": "image/png", ".zip": "application/zip"}
 
 
 class ExportView(Model):
@@ -55,7 +54,7 @@ def cancel_export(exports: ExportsOf, export_id: str) -> ExportView:
 def export_file(exports: ExportsOf, export_id: str) -> Response:
     """The file of a finished export."""
     name, data = exports.store.file(export_id)
-    kind = TYPES["." + name.rsplit(".", 1)[-1]]
+    kind = mimetypes.guess_type(name)[0]
     return Response(
         data, media_type=kind, headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
     )

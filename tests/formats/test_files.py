@@ -8,7 +8,9 @@ import zipfile
 from pathlib import Path
 from xml.etree import ElementTree
 
+import av
 import jsonschema
+import numpy as np
 import pytest
 from click.testing import CliRunner
 from PIL import Image
@@ -20,6 +22,7 @@ from knead.service.demo import demo_bundles
 from knead.service.file_export import export_bundle
 from knead.service.render import ExportOptions
 from tests.conftest import ROOT
+from tests.forms import drawing, ellipse, filled, work_of
 
 SVG = "{http://www.w3.org/2000/svg}"
 
@@ -87,6 +90,30 @@ def test_sequences_and_apng_have_every_frame_at_the_chosen_size(pond: SceneBundl
         assert archive.namelist() == [f"000{k}.{kind}" for k in (1, 2, 3, 4)]
     apng = Image.open(io.BytesIO(exported(pond, tmp_path, format="apng", first=1, last=5, width=64, paper=False)))
     assert (apng.n_frames, apng.size) == (5, (64, 36))
+
+
+def frames_of(film: bytes, decoder: str) -> list[av.VideoFrame]:
+    container, codec = av.open(io.BytesIO(film)), av.CodecContext.create(decoder, "r")
+    assert isinstance(codec, av.VideoCodecContext)
+    stream = container.streams.video[0]
+    assert stream.average_rate == 12
+    codec.extradata = stream.codec_context.extradata
+    return [
+        frame for packet in container.demux(stream) if packet.size for frame in codec.decode(packet)
+    ] + codec.decode()
+
+
+def test_films_have_every_frame_at_the_scenes_rate_and_what_is_not_drawn_on_is_clear(tmp_path: Path) -> None:
+    leaf = drawing(filled(ellipse(480, 270, 200, 200), color="#7ab854"))
+    held = work_of(leaf, leaf)
+    bundle = SceneBundle(scene=held.scene, drawings=held.drawings)
+    options = {"first": 2, "last": 4, "there_and_back": True, "width": 101, "paper": False}
+    for kind, decoder, off in (("mp4", "h264", [255, 255, 255, 255]), ("webm", "libvpx-vp9", [0, 0, 0, 0])):
+        frames = frames_of(exported(bundle, tmp_path, format=kind, **options), decoder)
+        assert [(f.width, f.height) for f in frames] == [(102, 58)] * 4, "films have even sizes"
+        pixels = frames[0].to_ndarray(format="rgba").astype(int)
+        assert np.abs(pixels[28, 50] - [122, 184, 84, 255]).max() <= 3, "colours are kept"
+        assert np.abs(pixels[2, 2] - off).max() <= 3, "MP4 can't be see-through, and shows the paper"
 
 
 HEAD = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 100">'

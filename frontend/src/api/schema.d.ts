@@ -977,7 +977,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "animated-svg" | "gif" | "apng" | "png-sequence" | "svg-sequence";
+            format: "animated-svg" | "mp4" | "webm" | "gif" | "apng" | "png-sequence" | "svg-sequence";
             /**
              * Last
              * @default 1

@@ -25,6 +25,8 @@ const FORMATS: [ExportOptions["format"], string, string][] = [
     "Animated SVG",
     "One vector file that plays by itself in a browser and loops. Sharp at every size.",
   ],
+  ["mp4", "Film (MP4)", "H.264, for any player and film editor. The paper is always painted."],
+  ["webm", "Film (WebM)", "VP9, for pages. Without the paper, what is not drawn on is see-through."],
   ["gif", "GIF", "A loop for any page or message. 256 colours a frame."],
   ["apng", "Animated PNG", "A loop with all colours and clear edges."],
   ["png-sequence", "PNG pictures (zip)", "One picture a frame, for a film editor."],
@@ -116,7 +118,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             onChange={(v) => put({ last: Math.round(v), first: Math.min(options.first, Math.round(v)) })}
           />
         </Box>
-        <Box sx={{ pt: 1 }}>
+        <Box sx={{ pt: 1, pl: 0.75 }}>
           <FormControlLabel
             control={
               <Switch
@@ -128,7 +130,14 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             label="There and back"
           />
           <FormControlLabel
-            control={<Switch size="small" checked={options.paper} onChange={(_, on) => put({ paper: on })} />}
+            control={
+              <Switch
+                size="small"
+                checked={options.paper || options.format === "mp4"}
+                disabled={options.format === "mp4"}
+                onChange={(_, on) => put({ paper: on })}
+              />
+            }
             label="With the paper"
           />
         </Box>
