@@ -147,7 +147,8 @@ const move = (y: number) =>
 
 test("a knob of the ease curve tilts its own end, from abrupt to slow, and is kept when it is let go", () => {
   const [dragged, done] = [vi.fn(), vi.fn()];
-  render(<EaseCurve ease={{ out: 0, into: 0.5 }} places={[0, 0.5, 1]} onDrag={dragged} onDone={done} />);
+  const curve = { ease: { out: 0, into: 0.5 }, places: [0, 0.5, 1], drawn: [0, 1, 2] };
+  render(<EaseCurve {...curve} onDrag={dragged} onDone={done} />);
   const even = knob("out").getAttribute("cy");
   vi.spyOn(SVGElement.prototype, "getBoundingClientRect").mockReturnValue({ bottom: 232 } as DOMRect);
   fireEvent.pointerDown(knob("out"));

@@ -68,6 +68,7 @@ const take: Key["span"]["take"] = {
   travels: [],
   blend: "auto",
   ease: { into: 0, out: 0 },
+  exposure: 1,
   tolerance: 0.3,
 };
 

@@ -12,7 +12,10 @@ PlanOf = Callable[[Key, Key], SpanPlan]
 
 
 class Exposure(Model):
-    """What a layer shows at a frame: a key's drawing (`number` 0) or the in-between `number` frames after it."""
+    """What a layer shows at a frame: a key's drawing (`number` 0) or the in-between `number` frames after it.
+
+    On twos that is the one of the frame before, at every second frame.
+    """
 
     key: str
     number: int
@@ -26,7 +29,18 @@ def following(layer: Layer, key: Key) -> Key | None:
 
 
 def places(first: Key, second: Key) -> list[float]:
-    """The eased place of every frame of a span, both keys' included."""
+    """The place of what is shown at every frame of a span, both keys' included."""
+    every = pace(first, second)
+    return [every[_shown(first, n)] for n in range(len(every) - 1)] + every[-1:]
+
+
+def _shown(key: Key, number: int) -> int:
+    """The number of the frame whose in-between is shown so many frames after a key."""
+    return number - number % key.span.take.exposure
+
+
+def pace(first: Key, second: Key) -> list[float]:
+    """The eased place of every frame of a span, both keys' included, as on ones."""
     even = np.arange(second.frame - first.frame + 1) / (second.frame - first.frame)
     return [float(p) for p in eased(first.span.take.ease, even)]
 
@@ -39,7 +53,7 @@ def exposures(layer: Layer, length: int) -> list[Exposure | None]:
         end = after.frame if after else length + 1
         steps = places(key, after) if after and key.span.inbetween else None
         for frame in range(key.frame, min(end, length + 1)):
-            number = frame - key.frame if steps else 0
+            number = _shown(key, frame - key.frame) if steps else 0
             shown[frame - 1] = Exposure(key=key.id, number=number, place=steps[number] if steps else 0.0)
     return shown
 

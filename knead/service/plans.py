@@ -26,7 +26,7 @@ class PlanCache:
 
     def get(self, span: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
         """The plan; `span` names the span whose last plan may have pairs to take over."""
-        settings = take.model_copy(update={"ease": Take().ease})  # the pace does not change the plan
+        settings = take.model_copy(update={"ease": Take().ease, "exposure": 1})  # the pace does not change the plan
         name = (first.hash, second.hash, settings)
         with self._lock:
             made = self._plans.get(name)

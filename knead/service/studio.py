@@ -11,7 +11,7 @@ from knead.core.edit.sound import EditError
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span, new_id
-from knead.core.playback import following, frame, places
+from knead.core.playback import following, frame, pace, places
 from knead.core.snags.propose import proposed
 from knead.formats.svg_read import SvgDrawing
 from knead.service.plans import PlanCache
@@ -99,11 +99,11 @@ class Studio:
     def _span_view(self, work: Work, key: str, look: bool = True) -> SpanView:
         first, second = work.span(key)
         third = following(work.layer_of(key), second)
-        after = None
+        onward = None
         if look and first.span.inbetween and second.span.inbetween and third is not None:
-            after = self._plan(work, second, third), places(second, third)
+            onward = pace(first, second), self._plan(work, second, third), pace(second, third)
         plan, take, at = self._plan(work, first, second), first.span.take, places(first, second)
-        found = found_view(plan, take, first.frame, at, after) if look else None
+        found = found_view(plan, take, first.frame, at, onward) if look else None
         return span_view(key, plan, take, first.frame, at, found)
 
     def _plan(self, work: Work, first: Key, second: Key) -> SpanPlan:

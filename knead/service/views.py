@@ -189,11 +189,18 @@ def scene_view(
 
 
 def found_view(
-    plan: SpanPlan, take: Take, start: int, places: list[float], after: tuple[SpanPlan, list[float]] | None
+    plan: SpanPlan,
+    take: Take,
+    start: int,
+    places: list[float],
+    onward: tuple[list[float], SpanPlan, list[float]] | None,
 ) -> Found:
-    """Look at a plan at the eased places of its frames; `after` is the in-betweened span that follows, with its."""
+    """Look at a plan at the places of its frames.
+
+    `onward` is its pace, and the in-betweened span that follows, if any, with its pace.
+    """
     found = findings(plan, take, places)
-    snags = [*found.snags, *(jumps(plan, places, *after) if after else [])]
+    snags = [*found.snags, *(jumps(plan, *onward) if onward else [])]
     return Found(snags=[_snag_view(snag, start) for snag in snags], balance=_balance(found.figures))
 
 

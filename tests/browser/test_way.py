@@ -124,6 +124,21 @@ def test_the_ease_curve_changes_the_places_of_the_cards(screen: Screen) -> None:
     assert float(screen.all("[data-testid=card]")[1].text.split(" · ")[1]) < float(places[1].split(" · ")[1])
 
 
+def test_on_twos_every_drawing_is_shown_for_two_frames(screen: Screen) -> None:
+    screen.keys("3", "w", "w")
+    ones = screen.cards()
+    screen.press("twos")
+    screen.until(lambda: len(screen.all("[data-testid=card]")) == 7)
+    screen.until(lambda: [c.text.split(" · ")[0] for c in screen.all("[data-testid=card]")][1:3] == ["3", "5"])
+    chosen = "[data-testid=card] [aria-pressed=true]"
+    assert screen.text(chosen).startswith("3 ")
+    screen.keys("w")
+    assert screen.frame() == 4
+    assert screen.text(chosen).startswith("3 "), "held from the frame before"
+    screen.press("Undo: Shoot on twos")
+    screen.until(lambda: screen.cards() == ones)
+
+
 def test_a_key_dragged_along_the_timeline_makes_the_span_longer(screen: Screen) -> None:
     key = screen.middle("[data-layer=tadpole] [data-testid=key]", 1)
     screen.drag(key, (key[0] + 2 * screen.cell(), key[1]), (key[0] + 4 * screen.cell(), key[1]))

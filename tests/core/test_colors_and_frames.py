@@ -55,10 +55,8 @@ def test_ease_turned_round_is_the_way_back(out: float, into: float, t: float) ->
 @st.composite
 def layers(draw: st.DrawFn) -> Layer:
     frames = sorted(draw(st.sets(st.integers(1, 30), max_size=6)))
-    keys = (
-        Key(frame=n, drawing="d", span=Span(inbetween=draw(st.booleans()), take=Take(ease=Ease(out=draw(leans)))))
-        for n in frames
-    )
+    takes = st.builds(Take, ease=st.builds(Ease, out=leans), exposure=st.integers(1, 4))
+    keys = (Key(frame=n, drawing="d", span=Span(inbetween=draw(st.booleans()), take=draw(takes))) for n in frames)
     return Layer(keys=tuple(keys))
 
 
@@ -75,7 +73,8 @@ def test_every_frame_shows_the_last_key_before_it_held_or_in_betweened(layer: La
         assert exposure is not None
         assert exposure.key == key.id
         moving = key.span.inbetween and after is not None
-        assert exposure.number == (number - key.frame if moving else 0)
+        late = (number - key.frame) % key.span.take.exposure
+        assert exposure.number == (number - key.frame - late if moving else 0)
         assert 0.0 <= exposure.place < 1.0
         assert (exposure.place == 0.0) == (exposure.number == 0) or key.span.take.ease.out == 1.0
 
@@ -86,3 +85,11 @@ def test_a_span_has_a_place_for_each_of_its_frames_from_key_to_key(layer: Layer)
         found = places(one, two)
         assert len(found) == two.frame - one.frame + 1
         assert (found[0], found[-1]) == (0.0, 1.0)
+
+
+@given(st.integers(2, 40), st.integers(1, 4), leans)
+def test_on_twos_every_second_drawing_is_shown_for_two_frames(length: int, each: int, out: float) -> None:
+    take = Take(ease=Ease(out=out), exposure=each)
+    one, two = Key(frame=1, drawing="d", span=Span(take=take)), Key(frame=1 + length, drawing="e")
+    on_ones = places(one.model_copy(update={"span": Span(take=Take(ease=take.ease))}), two)
+    assert places(one, two) == [on_ones[n - n % each] for n in range(length)] + [1.0]

@@ -118,6 +118,19 @@ def test_a_breakdown_is_what_was_shown_and_the_rest_of_the_motion_stays(work: Wo
         assert apart(plan.at(t).shapes[0].contours[0], shape.contours[0]) < 0.03
 
 
+def test_on_twos_a_key_from_what_is_held_goes_on_to_the_next_key(work: Work) -> None:
+    on_twos = do(work, type="set_exposure", key="k1", exposure=2)
+    done = do(on_twos, type="new_key", layer="l1", frame=2, source="shown")
+    first, again, last = done.layer("l1").keys
+    assert again.drawing == first.drawing
+    assert (again.span, first.span.take.exposure) == (on_twos.key("k1").span, 2)
+    assert done.plan(again.id).at(0.5) == on_twos.plan("k1").at(0.5)
+    shown = [e.place for e in exposures(done.layer("l1"), 13) if e and e.key == again.id]
+    assert len(set(shown)) == 6
+    assert shown[::2] == [*shown[1::2], shown[-1]], "from frame 2 on, each for two frames"
+    assert last.frame == 13
+
+
 def test_hints_run_on_through_a_breakdown(work: Work) -> None:
     tip = work.drawing("k1").shapes[0].contours[0].nodes[2].at
     tied = do(work, type="add_hint", key="k1", id="h1", first={"shape": shape_of(work), "at": tip}, snap=5)

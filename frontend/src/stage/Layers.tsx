@@ -3,6 +3,7 @@ import type { Layer } from "../api/types";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk, useScene } from "../desk/state";
 import { useTools } from "../draw/tools";
+import { isSame } from "../timeline/exposure";
 import { PictureShown } from "./PictureShown";
 import { Pieces } from "./Pieces";
 import { piecesOfSpan, piecesShown } from "./pieces";
@@ -83,9 +84,14 @@ export function OnionSkin() {
   const skin = useTools((s) => s.skin);
   const frame = useDesk((s) => s.frame);
   const layer = useAtHand().layer;
+  const sheet = useDesk((s) => s.doc?.sheet[layer?.id ?? ""]);
   if (!on || !layer) return null;
   const length = layer.keys.at(-1)?.frame ?? 0;
-  const frames = skin.between ? Array.from({ length }, (_, k) => k + 1) : layer.keys.map((key) => key.frame);
+  const every = skin.between ? Array.from({ length }, (_, k) => k + 1) : layer.keys.map((key) => key.frame);
+  // of what is held for some frames once, and not what is shown anyway
+  const frames = every.filter(
+    (n) => !isSame(sheet?.[n - 1], sheet?.[n - 2]) && !isSame(sheet?.[n - 1], sheet?.[frame - 1]),
+  );
   const earlier = frames
     .filter((n) => n < frame)
     .toReversed()

@@ -51,6 +51,8 @@ function CardPicture({ spanKey, number, width, ground, drawing }: PictureProps) 
 
 type CardProps = PictureProps & {
   frame: number;
+  /** The first frame that shows another drawing. */
+  until: number;
   place: number;
   /** How bad the worst snag in this frame is, 0 to 1. */
   worst: number;
@@ -58,9 +60,9 @@ type CardProps = PictureProps & {
 
 /** A key or an in-between on the strip: a click goes to it, the pointer over it shows it on the stage. */
 export const Card = memo(function Card(props: CardProps) {
-  const { frame, place, worst, width, drawing } = props;
+  const { frame, until, place, worst, width, drawing } = props;
   const ends = drawing !== null;
-  const current = useDesk((s) => s.frame === frame);
+  const current = useDesk((s) => frame <= s.frame && s.frame < until);
   const view = useDesk((s) => s.view); // the strip is not as wide in all of them
   const set = useDesk((s) => s.set);
   const ref = useRef<HTMLDivElement>(null);

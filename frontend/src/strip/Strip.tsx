@@ -7,6 +7,7 @@ import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, usePicked } from "../desk/state";
 import { useGround } from "../stage/ground";
 import { useSize } from "../stage/viewport";
+import { drawnIn } from "../timeline/exposure";
 import { Card } from "./Card";
 
 const [NARROW, WIDE, GAP, FOLD] = [62, 84, 6, 36];
@@ -23,6 +24,7 @@ export function Strip() {
   const { strip, set } = usePicked("strip", "set");
   const span = first && spans[first.id];
   const ground = useGround(layer);
+  const drawn = first && second ? drawnIn(first, second) : [];
   const [ref, { width }] = useSize<HTMLDivElement>();
   return (
     <Box
@@ -77,24 +79,23 @@ export function Strip() {
               alignItems: "stretch",
             }}
           >
-            {span.frames.map((frame, number) => (
+            {drawn.map((number, k) => (
               <Card
-                key={frame}
+                key={number}
                 spanKey={first.id}
-                frame={frame}
+                frame={first.frame + number}
+                until={first.frame + (drawn[k + 1] ?? number + 1)}
                 number={number}
-                width={cardWidth(span.frames.length, width)}
+                width={cardWidth(drawn.length, width)}
                 ground={ground}
                 place={span.places[number] ?? 0}
                 worst={Math.max(
                   0,
                   ...(found[first.id]?.snags ?? [])
-                    .filter((s) => s.frames.includes(frame))
+                    .filter((s) => s.frames.includes(first.frame + number))
                     .map((s) => s.severity),
                 )}
-                drawing={
-                  number === 0 ? first.drawing : number === span.frames.length - 1 ? second.drawing : null
-                }
+                drawing={number === 0 ? first.drawing : k === drawn.length - 1 ? second.drawing : null}
               />
             ))}
           </Box>

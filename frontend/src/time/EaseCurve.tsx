@@ -7,13 +7,21 @@ const SIZE = 232;
 const PAD = 22;
 const REACH = 0.36;
 
-type Props = { ease: Ease; places: number[]; onDrag: (ease: Ease) => void; onDone: (ease: Ease) => void };
+type Props = {
+  ease: Ease;
+  /** Of all frames of the span. */
+  places: number[];
+  /** Those of them that show a drawing of their own. */
+  drawn: number[];
+  onDrag: (ease: Ease) => void;
+  onDone: (ease: Ease) => void;
+};
 
 const x = (t: number) => PAD + t * (SIZE - 2 * PAD);
 const y = (p: number) => SIZE - PAD - p * (SIZE - 2 * PAD);
 
 /** The ease curve: time runs to the right, the place between the keys rises. Either knob tilts its end of the curve. */
-export function EaseCurve({ ease, places, onDrag, onDone }: Props) {
+export function EaseCurve({ ease, places, drawn, onDrag, onDone }: Props) {
   const ref = useRef<SVGSVGElement>(null);
   const [draft, setDraft] = useState<Ease | null>(null);
   const now = draft ?? ease;
@@ -62,9 +70,9 @@ export function EaseCurve({ ease, places, onDrag, onDone }: Props) {
         rx={4}
       />
       <line x1={x(0)} y1={y(0)} x2={x(1)} y2={y(1)} stroke="var(--line)" strokeDasharray="3 4" />
-      {places.map((place, k) => {
-        const t = places.length > 1 ? k / (places.length - 1) : 0;
-        return (
+      {drawn.map((number) => {
+        const [t, place] = [number / (drawn.at(-1) ?? 1), places[number]];
+        return place === undefined ? null : (
           <g key={t}>
             <line x1={SIZE - PAD} x2={SIZE - PAD + 7} y1={y(place)} y2={y(place)} stroke="var(--ink)" />
             <circle cx={x(t)} cy={y(place)} r={2.6} fill="var(--ink)" />

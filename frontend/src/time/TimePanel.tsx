@@ -7,6 +7,7 @@ import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, usePicked } from "../desk/state";
+import { drawnIn } from "../timeline/exposure";
 import { type Ease, EaseCurve } from "./EaseCurve";
 import { FitSection } from "./FitSection";
 import { TravelSection } from "./TravelSection";
@@ -23,6 +24,7 @@ export function TimePanel() {
     );
   const span = spans[first.id];
   const take = first.span.take;
+  const drawn = drawnIn(first, second);
   const operation = (ease: Ease): Operation => ({ type: "set_ease", key: first.id, ease });
   const same = (ease: Ease) => ease.out === take.ease.out && ease.into === take.ease.into;
   const commit = (ease: Ease) => !same(ease) && edit(operation(ease));
@@ -48,7 +50,23 @@ export function TimePanel() {
               Hold
             </ToggleButton>
           </ToggleButtonGroup>
-          <Soft sx={{ fontSize: 12 }}>{second.frame - first.frame - 1} between the keys</Soft>
+          <Soft sx={{ fontSize: 12 }}>{drawn.length - 2} between the keys</Soft>
+        </Box>
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1, pt: 1 }}>
+          <Soft sx={{ fontSize: 12 }}>Drawings on</Soft>
+          <ToggleButtonGroup
+            size="small"
+            exclusive
+            value={take.exposure}
+            onChange={(_, exposure) => exposure && edit({ type: "set_exposure", key: first.id, exposure })}
+            aria-label="For how many frames each drawing is shown"
+          >
+            {["ones", "twos", "threes", "fours"].map((name, k) => (
+              <ToggleButton key={name} value={k + 1} sx={{ py: 0.25 }}>
+                {name}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
         </Box>
         <Hollow>Drag a key on the timeline to make it longer, which is slower, or shorter.</Hollow>
       </Section>
@@ -67,6 +85,7 @@ export function TimePanel() {
         <EaseCurve
           ease={take.ease}
           places={span?.places ?? []}
+          drawn={drawn}
           onDrag={(ease) => tryOut(operation(ease), first.id)}
           onDone={commit}
         />

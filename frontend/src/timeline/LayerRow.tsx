@@ -9,6 +9,7 @@ import { useDesk } from "../desk/state";
 import { useGround } from "../stage/ground";
 import { Thumb } from "../stage/Thumb";
 import { follow } from "../stage/viewport";
+import { drawnIn } from "./exposure";
 import { LayerMenu } from "./LayerMenu";
 import { HEAD, type Measure } from "./measure";
 import { tagColor } from "./tags";
@@ -165,9 +166,11 @@ export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Laye
                   stroke="var(--soft)"
                   strokeWidth={1.5}
                 />
-                {points.slice(1, -1).map(([x, y]) => (
-                  <circle key={x} cx={x} cy={y} r={2.2} fill="var(--ink)" />
-                ))}
+                {drawnIn(key, next)
+                  .slice(1, -1)
+                  .map((n) => (
+                    <circle key={n} cx={points[n]?.[0]} cy={points[n]?.[1]} r={2.2} fill="var(--ink)" />
+                  ))}
               </g>
             );
           }

@@ -43,6 +43,7 @@ from knead.core.edit.spans import (
     RenameHint,
     SetBlend,
     SetEase,
+    SetExposure,
     SetInbetween,
     SetTolerance,
     SetTravel,
@@ -87,6 +88,7 @@ Operation = Annotated[
     | RemoveKey
     | SetInbetween
     | SetEase
+    | SetExposure
     | SetBlend
     | SetTolerance
     | SetTravel

@@ -41,8 +41,12 @@ class NewKey(Model):
             span = Span(inbetween=bool(before and before.span.inbetween))
             return _with_new(work, layer, Key(frame=self.frame, drawing=Drawing().hash, span=span), Drawing())
         key = work.key(shown.key)
-        if shown.number == 0 or not key.span.inbetween:
-            return _with_new(work, layer, Key(frame=self.frame, drawing=key.drawing), work.of(key.drawing))
+        if shown.number == 0:
+            span = Span()
+            if key.span.inbetween:  # held for some frames: what came of the first drawing comes of this now
+                span, work = key.span, work.with_take(key.id, lambda take: Take(exposure=take.exposure))
+            again = Key(frame=self.frame, drawing=key.drawing, span=span)
+            return _with_new(work, work.layer(layer.id), again, work.of(key.drawing))
         plan = work.plan(key.id)
         drawing = plan.at(shown.place)
         first, second = _parted(plan, key.span.take, shown.place, drawing)

@@ -9,7 +9,7 @@ from pydantic import Field
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
 from knead.core.model import Blend, Ease, Hint, HintEnd, Model, Name, PairChoice, PairTravel, Point, Take, new_id
-from knead.core.model.span import Tolerance
+from knead.core.model.span import Frames, Tolerance
 from knead.core.model.style import Share
 from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
@@ -51,6 +51,23 @@ class SetEase(Model):
     def apply(self, work: Work) -> Work:
         """Set the ease."""
         return work.with_take(self.key, lambda take: checked(take, ease=self.ease))
+
+
+class SetExposure(Model):
+    """Show each drawing of a span for so many frames."""
+
+    type: Literal["set_exposure"] = "set_exposure"
+    key: str
+    exposure: Frames
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return f"Shoot on {('ones', 'twos', 'threes', 'fours')[self.exposure - 1]}"
+
+    def apply(self, work: Work) -> Work:
+        """Set the exposure."""
+        return work.with_take(self.key, lambda take: checked(take, exposure=self.exposure))
 
 
 class SetBlend(Model):

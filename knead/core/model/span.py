@@ -9,6 +9,7 @@ from knead.core.model.style import Share
 
 Blend = Literal["auto", "direct", "arc", "solid"]
 Tolerance = Annotated[float, Field(ge=0.05, le=20.0)]
+Frames = Annotated[int, Field(ge=1, le=4)]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
 
 
@@ -78,6 +79,8 @@ class Take(Model):
     travels: tuple[PairTravel, ...] = ()
     blend: Blend = "auto"
     ease: Ease = Ease()
+    exposure: Frames = 1
+    """For how many frames each drawing is shown: on ones, on twos, on threes, on fours."""
     tolerance: Tolerance = 1.0
     """How closely, in scene units, in-betweens are fitted to the way of their outlines: little for a close-up."""
 

@@ -13,14 +13,12 @@ TURN = 0.03  # what goes slower than this share a frame may turn round: it flits
 TIMES = 3.0  # how many times faster or slower it must go, or as much aside
 
 
-def jumps(
-    before: SpanPlan, places_before: Sequence[float], after: SpanPlan, places_after: Sequence[float]
-) -> list[Snag]:
+def jumps(before: SpanPlan, pace_before: Sequence[float], after: SpanPlan, pace_after: Sequence[float]) -> list[Snag]:
     """Shapes whose middle goes much faster, slower or elsewhere right after a key than right before it.
 
-    The snags are those of the span before the key, at its last frame.
+    `pace` is the place of every frame as on ones. The snags are those of the span before the key, at its last frame.
     """
-    if len(places_before) < 2 or len(places_after) < 2:
+    if len(pace_before) < 2 or len(pace_after) < 2:
         return []
     arriving = {pair.second_id or "": pair for pair in before.pairs if pair.first_id and pair.second_id}
     drawn = _diagonal(after)
@@ -29,7 +27,7 @@ def jumps(
         old = arriving.get(pair.first_id or "")
         if old is None or not pair.second_id:
             continue
-        one, two = _step(old, places_before[-2], 1.0), _step(pair, 0.0, places_after[1])
+        one, two = _step(old, pace_before[-2], 1.0), _step(pair, 0.0, pace_after[1])
         size = max(drawn, *(abs(p.second_centre - p.first_centre) for p in (old, pair)))
         change, slow, fast = abs(two - one), min(abs(one), abs(two)), max(abs(one), abs(two))
         if change < SEEN * size or (change < fast < TIMES * slow) or (TURN * size > slow > fast / TIMES):
@@ -39,7 +37,7 @@ def jumps(
         text = f"'{pair.paint.first.name}' {how} at this key."
         severity = round(float(min(1.0, 0.2 + 4.0 * change / size)), 2)
         remedy = "Ease out of the key and into it, or move the key."
-        number = len(places_before) - 1
+        number = len(pace_before) - 1
         shapes = old.first_id, old.second_id
         found.append(Snag("speed", shapes, (number,), pair.first_centre, severity, text, remedy))
     return found
