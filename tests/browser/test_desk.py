@@ -98,6 +98,16 @@ def test_layers_are_added_renamed_hidden_locked_and_deleted(screen: Screen) -> N
     screen.until(lambda: not screen.all("[data-layer=mist]"))
 
 
+def test_a_layer_is_turned_into_drawings_that_are_drawn_on_one_by_one(screen: Screen) -> None:
+    screen.press("More for layer tadpole")
+    screen.until(lambda: [e for e in screen.all("[role=menuitem]") if e.text == "Turn into drawings"])[0].click()
+    screen.keys("w", "w")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Breakdown at 3 on tadpole drawn")
+    assert len(screen.all("[data-layer='tadpole drawn'] [data-testid=key]")) == 39
+    screen.one("[data-layer=tadpole] [aria-label='Show layer']")
+    assert screen.text("[data-testid=strip]").startswith("No frame lies between 3 and 4")
+
+
 def test_paint_is_taken_away_and_given_back_and_width_is_typed(screen: Screen) -> None:
     shape = choose(screen, "tail")
     path = f"[data-testid=stage] [data-shape='{shape}']"

@@ -17,7 +17,7 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, frame, places
-from tests.forms import apart, blob, drawing, ellipse, filled, star, wave
+from tests.forms import apart, blob, drawing, ellipse, filled, star, wave, work_of
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
@@ -116,6 +116,29 @@ def test_a_breakdown_is_what_was_shown_and_the_rest_of_the_motion_stays(work: Wo
     halves = done.plan(first.id).at(0.5).shapes[0], done.plan(breakdown.id).at(0.5).shapes[0]
     for t, shape in zip((3 / 12, 9 / 12), halves, strict=True):
         assert apart(plan.at(t).shapes[0].contours[0], shape.contours[0]) < 0.03
+
+
+def film(work: Work) -> list[list[Drawing]]:
+    """What is seen at frames 1 to 14."""
+    drawings = {**work.drawings, **work.fresh}
+    frames = (frame(work.scene, n, drawings, lambda one, _: work.plan(one.id)) for n in range(1, 15))
+    return [[shown for _, shown in each] for each in frames]
+
+
+@given(st.integers(1, 4))
+def test_a_layer_turned_into_drawings_shows_the_same_and_can_be_made_anew(each: int) -> None:
+    first, second = drawing(filled(star())), drawing(filled(blob([90, 60, 100, 70, 80])))
+    work = do(work_of(first, second), type="set_exposure", key="k1", exposure=each)
+    done = do(work, type="keep_drawings", layer="l", id="drawn")
+    assert film(done) == film(work)
+    assert [key.frame for key in done.layer("drawn").keys] == [*range(1, 13, each), 13]
+    assert done.layer("l").keys == work.layer("l").keys, "the way back"
+    assert done.layer("l").hidden
+    one, *others = done.layer("drawn").keys
+    changed = done.with_drawing(one.id, Drawing())
+    assert changed.layer("drawn").keys[1:] == tuple(others), "one drawing's change touches no other"
+    with pytest.raises(EditError, match="could become drawings"):
+        do(done, type="keep_drawings", layer="drawn")
 
 
 def test_on_twos_a_key_from_what_is_held_goes_on_to_the_next_key(work: Work) -> None:

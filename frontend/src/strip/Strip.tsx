@@ -55,6 +55,10 @@ export function Strip() {
               ? "Working it out…"
               : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
         </Soft>
+      ) : second.frame === first.frame + 1 ? (
+        <Soft sx={{ alignSelf: "center" }}>
+          No frame lies between {first.frame} and {second.frame}.
+        </Soft>
       ) : !first.span.inbetween ? (
         <Box sx={{ alignSelf: "center", display: "flex", gap: 1.5, alignItems: "center" }}>
           <Soft>

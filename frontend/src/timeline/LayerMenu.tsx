@@ -3,16 +3,17 @@ import { EllipsisVertical } from "lucide-react";
 import { useState } from "react";
 import type { Layer, Operation } from "../api/types";
 import { Action } from "../desk/Action";
+import { newId } from "../desk/ids";
 import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
-import { useDesk, useScene } from "../desk/state";
+import { usePicked, useScene } from "../desk/state";
 import { TAGS } from "./tags";
 
 /** What else can be done with a layer: order, showing alone, a copy, a tag, fading, deleting. */
 export function LayerMenu({ layer }: { layer: Layer }) {
   const [open, setOpen] = useState(false);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const edit = useDesk((s) => s.edit);
+  const { edit, set } = usePicked("edit", "set");
   const layers = useScene().layers;
   const index = layers.findIndex((l) => l.id === layer.id);
   const alone = !layer.hidden && layers.every((other) => other.hidden || other.id === layer.id);
@@ -38,6 +39,18 @@ export function LayerMenu({ layer }: { layer: Layer }) {
         </MenuItem>
         <MenuItem onClick={() => choose({ type: "duplicate_layer", layer: layer.id })}>
           Duplicate layer
+        </MenuItem>
+        <MenuItem
+          title="Every frame becomes a drawing of its own, on a layer in front of this one, which is hidden and stays as it is."
+          onClick={() => {
+            const id = newId();
+            setOpen(false);
+            void edit({ type: "keep_drawings", layer: layer.id, id }).then(
+              (done) => done && set({ layer: id }),
+            );
+          }}
+        >
+          Turn into drawings
         </MenuItem>
         <Box role="group" aria-label="Layer tag" sx={{ display: "flex", gap: 0.75, px: 2, py: 1 }}>
           {TAGS.map(([tag, color]) => (

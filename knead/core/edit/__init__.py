@@ -7,7 +7,16 @@ from pydantic import Field, ValidationError
 from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, SpreadShapes
 from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
 from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NewKey, RemoveKey
-from knead.core.edit.layers import AddLayer, DuplicateLayer, MoveLayer, RemoveLayer, SetLayer, SetScene, ShowAlone
+from knead.core.edit.layers import (
+    AddLayer,
+    DuplicateLayer,
+    KeepDrawings,
+    MoveLayer,
+    RemoveLayer,
+    SetLayer,
+    SetScene,
+    ShowAlone,
+)
 from knead.core.edit.nodes import AddNode, MoveNodes, RemoveNodes, SetNodeKind
 from knead.core.edit.palette import AddSwatch, ChangeSwatch, RemoveSwatch
 from knead.core.edit.parts import GroupShapes, RenamePart, UngroupShapes
@@ -114,6 +123,7 @@ Operation = Annotated[
     | AddLayer
     | SetLayer
     | DuplicateLayer
+    | KeepDrawings
     | MoveLayer
     | ShowAlone
     | RemoveLayer

@@ -1,14 +1,18 @@
 """Edits of layers and of the scene itself."""
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
-from knead.core.model import Guide, Layer, Model, Name, new_id
+from knead.core.model import Guide, Key, Layer, Model, Name, new_id
 from knead.core.model.scene import Extent, Frame, Tag
 from knead.core.model.style import Share
+from knead.core.playback import exposures
+
+MOST_DRAWINGS = 500
 
 
 class AddLayer(Model):
@@ -102,6 +106,40 @@ class DuplicateLayer(Model):
         copy = checked(layer, id=self.id, name=name, keys=keys, locked=False, hidden=False)
         layers.insert(layers.index(layer) + 1, copy)
         return work.with_scene(layers=tuple(layers))
+
+
+class KeepDrawings(Model):
+    """Turn all that a layer shows into drawings, on a layer of their own in front of it, which is hidden.
+
+    So a change of one drawing touches no other, and the way back is not lost: keys, hints and pace stay where they are.
+    """
+
+    type: Literal["keep_drawings"] = "keep_drawings"
+    layer: str
+    id: str = Field(default_factory=new_id)
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Turn a layer into drawings"
+
+    def apply(self, work: Work) -> Work:
+        """Add the drawings. Raises EditError where nothing is in-betweened, or too much."""
+        layer = work.layer(self.layer)
+        shown = exposures(layer, work.scene.length)
+        new = [(n, e) for n, (e, before) in enumerate(zip(shown, [None, *shown], strict=False), 1) if e and e != before]
+        if all(exposure.number == 0 for _, exposure in new):
+            raise EditError(f"Nothing is in-betweened on layer '{layer.name}' that could become drawings.")
+        if len(new) > MOST_DRAWINGS:
+            raise EditError(f"These would be {len(new)} drawings, and can be {MOST_DRAWINGS} at most.")
+        plans = {e.key: work.plan(e.key) for _, e in new if e.number}
+        drawn = {n: plans[e.key].at(e.place) if e.number else work.drawing(e.key) for n, e in new}
+        keys = tuple(Key(frame=n, drawing=drawn[n].hash, breakdown=e.number > 0) for n, e in new)
+        copy = checked(layer, id=self.id, name=f"{layer.name[:110]} drawn", keys=keys, locked=False, hidden=False)
+        layers = [checked(each, hidden=True) if each.id == layer.id else each for each in work.scene.layers]
+        layers.insert(work.scene.layers.index(layer) + 1, copy)
+        fresh = {drawing.hash: drawing for drawing in drawn.values()}
+        return replace(work.with_scene(layers=tuple(layers)), fresh={**work.fresh, **fresh})
 
 
 class ShowAlone(Model):
