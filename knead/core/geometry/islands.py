@@ -12,6 +12,7 @@ from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Shape
 
 PLACES = 128  # at which an outline is seen
+HAIR = 0.5  # half the width, in scene units, of the finest line
 LIES = 0.4  # an island that lies with more of its area than this in the place of another is a part of it
 
 
@@ -26,6 +27,19 @@ class Island:
 def is_flat(shape: Shape) -> bool:
     """Whether it is filled alone, so that cuts in it would not show, and all its contours are closed."""
     return shape.fill is not None and shape.stroke is None and all(contour.closed for contour in shape.contours)
+
+
+def is_drawn(shape: Shape) -> bool:
+    """Whether it is made of lines alone."""
+    return shape.fill is None and shape.stroke is not None
+
+
+def lines_of(shape: Shape) -> list[Island]:
+    """Each line of what is made of lines alone, and what it covers."""
+    width = shape.stroke.width if shape.stroke else 0.0
+    tracks = [track_of(contour) for contour in shape.contours]
+    ways = [shapely.LineString(track.points(np.linspace(0.0, 1.0, PLACES))) for track in tracks]
+    return [Island((k,), way.buffer(max(width / 2, HAIR))) for k, way in enumerate(ways)]
 
 
 def islands_of(contours: Sequence[Contour]) -> list[Island]:

@@ -1,6 +1,7 @@
 """Islands that are shared out among shapes otherwise in the two keys: a tool writes one colour in paths as it comes.
 
-They go to those in whose place they lie, or that they resemble most as if each were a shape.
+They go to those in whose place they lie, or that they resemble most as if each were a shape. So do lines: the rays of a
+sun may be a path, or a path each.
 """
 
 from collections import defaultdict
@@ -12,7 +13,7 @@ import numpy as np
 import shapely
 
 from knead.core.color import unlike
-from knead.core.geometry.islands import LIES, Island, is_flat, islands_of, pieces_of
+from knead.core.geometry.islands import LIES, Island, is_drawn, is_flat, islands_of, lines_of, pieces_of
 from knead.core.model import Contour, Paint, Shape
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
 from knead.core.pairing.pairs import TIED, Kind, ShapePair, Stand
@@ -58,27 +59,35 @@ def regrouped(
 
 
 def _by_paint(free: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[_Sides]:
-    """Filled shapes that may be paired anew, three or more of a colour of which one has several contours."""
-    found: dict[Paint, _Sides] = {}
+    """Filled shapes, or lines, that may be paired anew: three or more of a colour of which one has several contours."""
     ids = {p.first for p in free} | {p.second for p in free}
-    flat = [[s for s in side if s.id in ids and is_flat(s)] for side in (first, second)]
-    if all(len(s.contours) == 1 for side in flat for s in side):
-        return []
-    for k, side in enumerate(flat):
-        for shape in side:
-            assert shape.fill is not None
-            own = shape.fill.paint
-            paint = own if own in found else next((other for other in found if _is_one(other, own)), own)
-            sides = found.setdefault(paint, _Sides({}, {}))
-            (sides.second if k else sides.first)[shape.id] = shape
+    found: list[_Sides] = []
+    for fits in (is_flat, is_drawn):
+        some = [[s for s in side if s.id in ids and fits(s)] for side in (first, second)]
+        if any(len(s.contours) > 1 for side in some for s in side):
+            found += _of_one_paint(*some)
     return [
         sides
-        for sides in found.values()
+        for sides in found
         if sides.first
         and sides.second
         and len(sides.first) + len(sides.second) > 2
         and any(len(s.contours) > 1 for s in (*sides.first.values(), *sides.second.values()))
     ]
+
+
+def _of_one_paint(first: Sequence[Shape], second: Sequence[Shape]) -> list[_Sides]:
+    """Shapes by the paint of their fill, or else of their line."""
+    found: dict[Paint, _Sides] = {}
+    for k, side in enumerate((first, second)):
+        for shape in side:
+            drawn = shape.fill or shape.stroke
+            assert drawn is not None
+            own = drawn.paint
+            paint = own if own in found else next((other for other in found if _is_one(other, own)), own)
+            sides = found.setdefault(paint, _Sides({}, {}))
+            (sides.second if k else sides.first)[shape.id] = shape
+    return list(found.values())
 
 
 def _is_one(one: Paint, two: Paint) -> bool:
@@ -89,10 +98,15 @@ def _is_one(one: Paint, two: Paint) -> bool:
 
 def _anew(sides: _Sides, pairs: list[ShapePair], known: Sequence[tuple[Shape, Shape]]) -> list[ShapePair] | None:
     """Pairs of these shapes by their islands, if that is plainly better than the pairs as they are."""
-    one, two = ({name: islands_of(s.contours) for name, s in side.items()} for side in (sides.first, sides.second))
+    drawn = any(map(is_drawn, sides.first.values()))
+    one, two = (
+        {name: lines_of(s) if drawn else islands_of(s.contours) for name, s in side.items()}
+        for side in (sides.first, sides.second)
+    )
     if not all(one.values()) or not all(two.values()):
         return None
-    links = None if _shared_alike(sides, one, two, pairs) else _in_place(one, two, pairs)
+    # lines that move are no longer in their place, however little that is
+    links = None if drawn or _shared_alike(sides, one, two, pairs) else _in_place(one, two, pairs)
     found = links and _shared_out(sides, one, two, pairs, links, BY_PLACE)
     if found:
         return found
@@ -199,20 +213,20 @@ def _links(one: Places, two: Places) -> tuple[Links, Links, float]:
 
 
 def _forms(shapes: dict[str, Shape], islands: Places, links: Links) -> dict[tuple[str, str], Shape]:
-    """What of each shape goes to each other: its islands, or pieces of them; those that go nowhere go with the most."""
+    """What of each shape goes to each other: islands, or pieces of them. What goes nowhere goes with the nearest."""
     found: dict[tuple[str, str], Shape] = {}
     for name, own in islands.items():
         contours: dict[str, list[Contour]] = defaultdict(list)
-        lone: list[Contour] = []
+        targets = [links.get((name, k), {}) for k in range(len(own))]
+        lasting = [k for k, to in enumerate(targets) if to]
         for k, island in enumerate(own):
             kept = tuple(shapes[name].contours[i] for i in island.contours)
-            targets = links.get((name, k), {})
             whole = shapes[name].model_copy(update={"contours": kept})
-            pieces = pieces_of(whole, list(targets.values())) if len(targets) > 1 else None
-            for n, target in enumerate(targets):
+            pieces = pieces_of(whole, list(targets[k].values())) if len(targets[k]) > 1 else None
+            for n, target in enumerate(targets[k]):
                 contours[target] += pieces[n] if pieces else kept
-            lone += kept if not targets else ()
-        if contours:
-            max(contours.values(), key=len).extend(lone)
+            if not targets[k] and lasting:
+                gaps = shapely.distance(island.place, [own[j].place for j in lasting])
+                contours[next(iter(targets[lasting[int(np.argmin(gaps))]]))] += kept
         found |= {(name, b): shapes[name].model_copy(update={"contours": tuple(rows)}) for b, rows in contours.items()}
     return found

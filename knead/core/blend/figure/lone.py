@@ -112,11 +112,15 @@ def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprou
 
 
 def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:
-    """The hull of a shape at a key; of what is in parts, as eyes of one path, those of all its parts."""
+    """The hull of a shape at a key; of what is in parts, as eyes of one path, those of all parts that are there."""
     if len(plan.contours) == 1:
         return plan.body.hulls[0 if from_first else 1]
     rings = plan.outlines(plan.points(np.array([0.0 if from_first else 1.0])))
-    return shapely.union_all([hull(ring[0]) for ring in rings])
+    there = [c.first_contour if from_first else c.second_contour for c in plan.contours]
+    parts = [ring[0] for ring, contour in zip(rings, there, strict=True) if contour is not None]
+    whole = shapely.union_all([hull(part) for part in parts])
+    # of what is as thin as rounding errors, nothing is left by a union
+    return hull(np.concatenate(parts)) if whole.is_empty else whole
 
 
 def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:

@@ -12,10 +12,11 @@ from knead.core.blend.pair.pieces import meeting_cuts, pieces_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.fitting import fitted
 from knead.core.blend.travel.load import Load
-from knead.core.geometry.bezier import Floats, area, path_of
+from knead.core.geometry.bezier import Floats, area, path_of, points_at
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Contour, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
+from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import beside, honoured, located, strayed
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
 from knead.core.pairing.pairs import ShapePair
@@ -97,12 +98,13 @@ def _leftovers(
     """Contours without a partner close to, or open from, a point that moves with the shape.
 
     What is no hole comes no farther from the shape for that: the rays of a sun that was a large moon stay where they
-    are. It goes round as the shape does, so that it cuts no hole in what it passes over.
+    are. It goes round as the shape does, so that it cuts no hole in what it passes over. A line goes under a line.
     """
+    lines = first.fill is None and second.fill is None
     flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
     onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
     found = []
-    for of_first, shape in ((True, first), (False, second)):
+    for of_first, shape, other in ((True, first, second), (False, second, first)):
         lone = [one if of_first else two for one, two in matches if (two if of_first else one) is None]
         holes = are_holes([track_of(contour) for contour in shape.contours]) if lone else []
         (a, b), there = body.motion, body.end
@@ -114,8 +116,18 @@ def _leftovers(
             if holes[k] is False and contour.closed:
                 target = there + (target - there) / max(abs(a), 1.0)
                 backwards = (area(path_of(contour)) > 0) != onward
+            if lines:
+                there_too = [two if of_first else one for one, two in matches if one is not None and two is not None]
+                target = _under([other.contours[j] for j in there_too], target)
             found.append(plan_lone(contour, k, of_first, target, backwards))
     return found
+
+
+def _under(lines: list[Contour], place: complex) -> complex:
+    """The place on one of some lines that is nearest to a place: there the dot is not seen that a line shrinks to."""
+    tracks = [even_track(line) for line in lines]
+    k, param, _ = nearest_contour(tracks, np.array([place.real, place.imag]))
+    return complex(*points_at(tracks[k].path, np.array([param]))[0])
 
 
 def _middle(contour: Contour) -> complex:
