@@ -29,32 +29,37 @@ def arc(start: float, end: float) -> Contour:
     return Contour.model_validate({"nodes": nodes})
 
 
-def face(lines: list[Contour], start: int = 0) -> tuple[Drawing, list[Shape]]:
-    strokes = [stroked(line) for line in lines]
+def face(lines: list[Contour], start: int = 0, one_path: bool = False) -> tuple[Drawing, list[Shape]]:
+    strokes = [stroked(*lines)] if one_path else [stroked(line) for line in lines]
     return drawing(filled(ellipse(200, 200, 100, 100), color="#ffcc44"), *strokes[start:], *strokes[:start]), strokes
 
 
 def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
-    return shapely.union_all(
-        [shapely.LineString(outline(s.contours[0])) for s in plan.at(t).shapes if s.fill is None and s.stroke]
-    )
+    lines = [c for s in plan.at(t).shapes if s.fill is None and s.stroke for c in s.contours]
+    return shapely.union_all([shapely.LineString(outline(line)) for line in lines])
 
 
-@given(st.lists(st.floats(20, 55), min_size=1, max_size=3), st.floats(0, 360), st.integers(0, 3), st.booleans())
-@example([20.0, 20.0], 0.0, 0, False)
-@example([40.0, 40.0], 20.0, 0, True)  # the ring is cut at nodes of it
+@given(
+    st.lists(st.floats(20, 55), min_size=1, max_size=3),
+    st.floats(0, 360),
+    st.integers(0, 3),
+    st.booleans(),
+    st.booleans(),
+)
+@example([20.0, 20.0], 0.0, 0, False, False)
+@example([40.0, 40.0], 20.0, 0, True, False)  # the ring is cut at nodes of it
 @settings(max_examples=25, deadline=None)
 def test_a_ring_opens_where_something_will_hide_it_and_closes_again(
-    gaps: list[float], first_at: float, order: int, opens: bool
+    gaps: list[float], first_at: float, order: int, opens: bool, one_path: bool
 ) -> None:
-    """However the ring is cut, begun and run through, and in whatever order its parts are drawn."""
+    """However the ring is cut, begun and run through, and in whatever order its parts are drawn, or as one path."""
     share = (360 - sum(gaps)) / len(gaps)
     starts = [first_at + sum(gaps[:k]) + k * share for k in range(len(gaps))]
     parts = [arc(start, start + share) for start in starts]
     parts = [backwards(part) if k % 2 else part for k, part in enumerate(parts)]
     ring = begun_at(recut(ellipse(200, 200, 100, 100), [0.3, 0.61]), order)
     whole, (line,) = face([backwards(ring) if order % 2 else ring])
-    parted, strokes = face(parts, order % len(parts))
+    parted, strokes = face(parts, order % len(parts), one_path)
     plan = plan_span(*((whole, parted) if opens else (parted, whole)), Take())
     pairs = {(p.pair.first, p.pair.second)[:: 1 if opens else -1] for p in plan.pairs}
     assert {(line.id, stroke.id) for stroke in strokes} <= pairs

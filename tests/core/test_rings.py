@@ -1,10 +1,12 @@
 """Outlines drawn in several strokes: cut at corners, and rings that have no beginning of their own."""
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -61,9 +63,12 @@ def test_a_ring_of_strokes_that_turns_keeps_its_form_wherever_it_was_begun(
         strokes(middle + turns * (HOUSE - middle), sorted(cuts), redrawn)
         for turns, cuts, redrawn in ((1.0, one, False), (turn, two, flipped))
     )
-    half = plan_span(first, second, Take()).at(0.5)
-    meant = strokes(middle + np.sqrt(turn) * (HOUSE - middle), [0])
-    assert drawn(half).hausdorff_distance(drawn(meant)) < 1
+    half = drawn(plan_span(first, second, Take()).at(0.5))
+    meant = drawn(strokes(middle + np.sqrt(turn) * (HOUSE - middle), [0]))
+    # about which place it turns, the keys do not tell
+    dx, dy = np.array(meant.centroid.coords[0]) - half.centroid.coords[0]
+    assert math.hypot(dx, dy) < 5
+    assert shapely.affinity.translate(half, dx, dy).hausdorff_distance(meant) < 0.5
 
 
 @pytest.mark.parametrize("hand", [13, 20, 21, 25, 27])

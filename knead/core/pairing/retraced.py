@@ -4,6 +4,7 @@ Each part belongs to the stretch of the line that it lies along. What is between
 that they draw back from there.
 """
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -14,6 +15,7 @@ from numpy.typing import NDArray
 
 from knead.core.color import unlike
 from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.islands import is_drawn
 from knead.core.geometry.shut import as_ring
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
@@ -37,9 +39,10 @@ REASON = "a part of the line, in its place"
 
 @dataclass(frozen=True)
 class _Line:
-    """A line of a key, and where it begins, has its middle and ends, (3,)."""
+    """A line of a key, and where it begins, has its middle and ends, (3,). It may be one of `several` of its path."""
 
     shape: Shape
+    several: int
     track: Track
     places: Complexes
     box: Floats
@@ -60,23 +63,26 @@ class _Part:
 
 
 def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
-    """Pairs of lines with the parts that they have in the other key: two or more, or one of a closed line."""
+    """Pairs of lines with the parts that they have in the other key: two or more, or one of a closed line.
+
+    Parts may be a path each, or one path of several lines, if all of these are parts of it.
+    """
     found: list[ShapePair] = []
     sides = _lines(first), _lines(second)
     for divides in (True, False):
         wholes, others = sides if divides else sides[::-1]
         boxes = np.array([other.box for other in others]).reshape(-1, 4)
-        for whole in wholes:
+        for whole in [line for line in wholes if line.several == 1]:
             taken = {s for p in found for s in (p.first, p.second)}
             near = [others[k] for k in np.flatnonzero(_within(whole, boxes)) if not others[k].track.closed]
             near = [other for other in near if other.shape.id not in taken]
             parts = _parts(whole, near) if near and whole.shape.id not in taken else []
             parts = [] if _goes_on_elsewhere(whole, parts, others) else parts
-            pieces = _pieces(whole.shape, parts) if parts else []
-            for part, piece in zip(parts, pieces, strict=True):
+            pieces = _pieces(whole.shape, parts) if parts else {}
+            for part, piece in pieces.items():
                 stand = Stand(piece, (whole.shape.id,))
-                kind: Kind = ("divides" if divides else "joins") if len(parts) > 1 else "pair"
-                ids = (whole.shape.id, part.shape.id) if divides else (part.shape.id, whole.shape.id)
+                kind: Kind = ("divides" if divides else "joins") if len(pieces) > 1 else "pair"
+                ids = (whole.shape.id, part) if divides else (part, whole.shape.id)
                 one, two = (stand, None) if divides else (None, stand)
                 found.append(ShapePair(*ids, SURE, REASON, kind, one, two, alone=True))
     return found
@@ -84,12 +90,13 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
 
 def _lines(shapes: Sequence[Shape]) -> list[_Line]:
     found = []
-    for shape in map(as_ring, shapes):
-        if shape.fill is None and shape.stroke is not None and len(shape.contours) == 1:
-            track = track_of(shape.contours[0])
+    for shape in filter(is_drawn, shapes):
+        for contour in shape.contours:
+            line = as_ring(shape.model_copy(update={"contours": (contour,)}))
+            track = track_of(line.contours[0])
             points = track.path.reshape(-1, 2)
             box = np.concatenate([points.min(axis=0), points.max(axis=0)])
-            found.append(_Line(shape, track, track.sketch(np.array([0.0, 0.5, 1.0])), box))
+            found.append(_Line(line, len(shape.contours), track, track.sketch(np.array([0.0, 0.5, 1.0])), box))
     return found
 
 
@@ -107,6 +114,9 @@ def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
     places = np.array([other.places for other in others])
     near = (shapely.distance(line, shapely.points(places.real, places.imag)) <= NEAR * whole.extent).sum(axis=1) > 1
     found = [part for k in np.flatnonzero(near).tolist() if (part := _part(whole, line, others[k]))]
+    counts = Counter(part.shape.id for part in found)
+    if any(counts[other.shape.id] not in (0, other.several) for other in others):
+        return []
     found.sort(key=lambda part: part.start)
     closed = whole.track.closed
     if len(found) < (1 if closed else 2):
@@ -158,8 +168,8 @@ def _color(line: Shape) -> str:
     return line.stroke.paint.color
 
 
-def _pieces(whole: Shape, parts: Sequence[_Part]) -> list[Shape]:
-    """A line cut into a stretch for each of its parts, in the middle of what is between them."""
+def _pieces(whole: Shape, parts: Sequence[_Part]) -> dict[str, Shape]:
+    """A line cut into a stretch for each of its parts, in the middle of what is between them, by the parts' paths."""
     (contour,) = whole.contours
     ends, starts = np.array([part.end for part in parts]), np.array([part.start for part in parts])
     middles = 0.5 * (ends[:-1] + starts[1:])
@@ -170,4 +180,11 @@ def _pieces(whole: Shape, parts: Sequence[_Part]) -> list[Shape]:
     else:
         shares = np.concatenate([[0.0], middles, [1.0]])
     params = track_of(contour).params_at(shares)
-    return [piece_of(whole, start, end) for start, end in pairwise(at_nodes(params).tolist())]
+    found: dict[str, Shape] = {}
+    for part, (start, end) in zip(parts, pairwise(at_nodes(params).tolist()), strict=True):
+        piece = piece_of(whole, start, end)
+        before = found.get(part.shape.id)
+        found[part.shape.id] = (
+            before.model_copy(update={"contours": before.contours + piece.contours}) if before else piece
+        )
+    return found

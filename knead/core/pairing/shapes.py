@@ -17,7 +17,7 @@ from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
-from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair
+from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
 from knead.core.pairing.rounds import Rows, margin
@@ -77,7 +77,11 @@ def _paired(
         left.pop(pair.first or "", None)
         right.pop(pair.second or "", None)
     lines = chains(list(left.values())), chains(list(right.values()))
-    settled = [(one[p.first], two[p.second]) for p in found if p.first and p.second and not p.alone]
+    settled = [
+        (form_in(one, p.first, p.first_stand), form_in(two, p.second, p.second_stand))
+        for p in found
+        if p.first and p.second
+    ]
     open_ties = [(a, b) for a, b in ties if a in left and b in right]
     likely = _by_likeness(*lines, settled, first, second, open_ties)
     likely = _by_arms(likely, found, first, second, ties)

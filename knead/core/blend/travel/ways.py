@@ -15,6 +15,10 @@ from knead.core.geometry.bezier import Complexes, Floats, within
 Way = Literal["direct", "arc", "solid"]
 MOST_STRETCH = 2.0  # log of a ratio of lengths; what stretches more is drawn anew
 UPRIGHT = 0.3  # radians; what turns by more while it is stretched as a whole would shear on a straight way
+RIGID, LITTLE = (
+    1e-4,
+    0.1,
+)  # what is stretched so little is one form, which turns even if it does so by as little as this
 AS_A_WHOLE = 0.1  # the share of what a mere turn leaves that an even stretch may leave, where that is what it is
 REST = 0.02  # how little, by the squared size, counts as not moving at all
 
@@ -119,7 +123,8 @@ def evidence(pieces: list[tuple[Complexes, Complexes]], angle: float) -> tuple[f
     turn, stretch = _stiffness(dz, dw, angle)
     whole = turn + angle**2
     share = whole / (whole + 0.8 * stretch + 0.03)
-    weight = min(max((share - 0.6) / 0.1, 0.0), 1.0) * min(max((np.sqrt(whole) - 0.3) / 0.1, 0.0), 1.0)
+    least = UPRIGHT if stretch > RIGID else LITTLE
+    weight = min(max((share - 0.6) / 0.1, 0.0), 1.0) * min(max((np.sqrt(whole) - least) / 0.1, 0.0), 1.0)
     degrees = abs(np.degrees(angle))
     if weight > 0.5:
         bent = np.degrees(np.sqrt(turn))
