@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
+from knead.core.pairing.shapes import pair_shapes
 from tests.core.test_solid import bent
 from tests.forms import drawing, drawn, ellipse, filled, polygon, stroked, turned, wave
 
@@ -67,3 +68,21 @@ def test_strokes_that_meet_in_one_place_may_have_no_partner(appears: bool) -> No
     many = drawing(*few.shapes, *rays)
     plan = plan_span(few, many, Take()) if appears else plan_span(many, few, Take())
     assert len(plan.at(0.5).shapes) == 5
+
+
+@given(st.floats(60, 180), st.floats(80, 200), st.floats(0, 1), st.tuples(st.floats(150, 330), st.floats(150, 230)))
+@example(143.0, 139.0, 0.42, (283.0, 182.0))
+@settings(max_examples=40)
+def test_a_stroke_that_stays_is_not_drawn_on_into_one_that_is_new(
+    left: float, length: float, gap: float, away: tuple[float, float]
+) -> None:
+    """A disc on a line, and the same crossed out by a stroke that ends about where the line does."""
+    right, width = left + length, 20.0
+    line, same = (stroked(polygon([(left, 355), (right, 355)], closed=False), width=width) for _ in range(2))
+    end = (right + gap * width, 355.0)
+    new = stroked(polygon([(end[0] - away[0], end[1] - away[1]), end], closed=False), width=width)
+    one, two = (filled(ellipse(200, 200, 90, 90)) for _ in range(2))
+    for keys in ((drawing(one, line), drawing(two, same, new)), (drawing(one, same, new), drawing(two, line))):
+        paired = [pair for pair in pair_shapes(*keys, ()) if pair.first and pair.second]
+        assert {line.id, same.id} in [{*pair.firsts, *pair.seconds} for pair in paired]
+        assert len(paired) == 2

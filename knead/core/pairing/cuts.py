@@ -4,11 +4,14 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
+from knead.core.geometry.track import track_of
 from knead.core.pairing.assignment import ALONE, Assignment
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.doubt import strains
 
 SOONER_CUT = 0.1  # how much dearer strokes may be that are left as they were drawn, where a line has corners
+STILL = 0.01  # what moves by less than this, by its length, is as it was
+ALONG = np.linspace(0.0, 1.0, 17)
 MISSING = 0.5  # how much of what a line costs must be saved, so that its strokes are each looked at
 
 Assigned = Callable[[Sequence[Chain], Sequence[Chain]], Assignment]
@@ -39,7 +42,8 @@ def _cut_where_they_bend(left: Sequence[Chain], right: Sequence[Chain], assigned
 
 def _round_corners(left: Sequence[Chain], right: Sequence[Chain], best: Assignment, assigned: Assigned) -> Assignment:
     """Strokes that meet at a corner may be one line that was cut elsewhere in the other key."""
-    bent = [chains([shape for chain in side for shape in chain.shapes], True) for side in (left, right)]
+    still = [pair for pair in best.paired if _stays(*pair)]
+    bent = [_bent(lines, [pair[side] for pair in still]) for side, lines in enumerate((left, right))]
     if (len(bent[0]), len(bent[1])) == (len(left), len(right)):
         return best
     every = assigned(bent[0], bent[1])
@@ -48,6 +52,20 @@ def _round_corners(left: Sequence[Chain], right: Sequence[Chain], best: Assignme
         if _is_better(other, best):
             best = other
     return best
+
+
+def _stays(one: Chain, two: Chain) -> bool:
+    """Whether a stroke is there in both keys, in its place."""
+    if len(one.links) > 1 or len(two.links) > 1:
+        return False
+    (z, w) = (track_of(chain.lead.contours[0]).sketch(ALONG) for chain in (one, two))
+    gap = min(float(np.abs(z - other).max()) for other in (w, w[::-1]))
+    return gap < STILL * float(np.abs(np.diff(z)).sum())
+
+
+def _bent(lines: Sequence[Chain], still: Sequence[Chain]) -> list[Chain]:
+    """The lines of a key that go on round corners, without strokes that stay where they are."""
+    return [*still, *chains([shape for line in lines if line not in still for shape in line.shapes], True)]
 
 
 def _cut_where_one_is_missing(best: Assignment, assigned: Assigned) -> Assignment:
