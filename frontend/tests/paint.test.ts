@@ -2,7 +2,7 @@ import { beforeAll, expect, test, vi } from "vitest";
 import type { Gradient, Point } from "../src/api/types";
 import { asKind, mixed } from "../src/draw/gradient";
 import { groundOf, PATCH } from "../src/stage/ground";
-import { css, dashesOf, gradientFrame, paint as paintOn } from "../src/stage/paint";
+import { css, dashesOf, gradientFrame, paint as paintOn, seenWidth } from "../src/stage/paint";
 import { box, key, layer, paint, stroke } from "./forms";
 
 const LENGTH = 100;
@@ -103,6 +103,16 @@ test("a small picture shows a line with a radial gradient, round about its middl
   expect(made.addColorStop).toHaveBeenCalledWith(0.5, "#204060ff");
   expect([context.strokeStyle, context.stroke.mock.calls.length]).toEqual([made, 1]);
   vi.unstubAllGlobals();
+});
+
+test("no line is too fine for a small picture, and what is filled keeps its own", () => {
+  const [thin, broad] = [stroke({ width: 3 }), stroke({ width: 20 })];
+  const fill = { paint: paint(), rule: "nonzero" } as const;
+  const piece = { id: "a", d: "", opacity: 1, fill: null };
+  expect(seenWidth({ ...piece, stroke: thin }, 8)).toBe(8);
+  expect(seenWidth({ ...piece, stroke: broad }, 8)).toBe(20);
+  expect(seenWidth({ ...piece, fill, stroke: thin }, 8)).toBe(3);
+  expect(seenWidth({ ...piece, stroke: thin }, 0), "as it is on the stage").toBe(3);
 });
 
 test("a stop put between two changes nothing", () => {

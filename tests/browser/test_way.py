@@ -22,6 +22,22 @@ def test_the_desk_says_what_is_being_edited(screen: Screen) -> None:
     assert "on moon" in screen.text("[data-testid=status-line]")
 
 
+def test_the_whole_span_is_in_sight_and_so_is_the_needle_however_long_the_scene(screen: Screen, pond: str) -> None:
+    right = "return document.querySelector(arguments[0]).getBoundingClientRect().right"
+    assert screen.script(right, "[data-testid=card]:last-child") <= screen.script(right, "[data-testid=strip]")
+    address = f"{screen.address}/api/scenes/{pond}"
+    base = httpx.get(address).json()["revision"]
+    longer = {"base": base, "operation": {"type": "set_scene", "length": 300}}
+    assert httpx.post(f"{address}/edits", json=longer).status_code == 200
+    screen.reload()
+    assert screen.cell() * 300 > 1280, "it does not fit"
+    screen.keys("q")
+    screen.until(lambda: screen.frame() == 300)
+    screen.until(lambda: 250 < screen.middle("[data-testid=needle]")[0] < 1280)
+    screen.keys("w")
+    screen.until(lambda: 250 < screen.middle("[data-testid=needle]")[0] < 1280 and screen.frame() == 1)
+
+
 def test_dragging_a_shape_changes_the_cards_while_the_hand_moves_and_undo_gives_them_back(screen: Screen) -> None:
     before = screen.cards()
     eye = screen.middle(f"[data-testid=stage] [data-shape='{screen.shape_id('spot a')}']")

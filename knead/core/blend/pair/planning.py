@@ -13,7 +13,7 @@ from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.fitting import fitted
 from knead.core.blend.travel.load import Load
 from knead.core.geometry.bezier import Floats, area, path_of, points_at
-from knead.core.geometry.track import even_track, track_of
+from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
 from knead.core.outline.hints import nearest_contour
@@ -100,13 +100,14 @@ def _leftovers(
     What is no hole comes no farther from the shape for that: the rays of a sun that was a large moon stay where they
     are. It goes round as the shape does, so that it cuts no hole in what it passes over. A line goes under a line.
     """
-    lines = first.fill is None and second.fill is None
     flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
     onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
     found = []
     for of_first, shape, other in ((True, first, second), (False, second, first)):
         lone = [one if of_first else two for one, two in matches if (two if of_first else one) is None]
         holes = are_holes([track_of(contour) for contour in shape.contours]) if lone else []
+        lasting = [two if of_first else one for one, two in matches if one is not None and two is not None]
+        stay = [even_track(other.contours[k]) for k in lasting if k is not None] if lone else []
         (a, b), there = body.motion, body.end
         if not of_first:
             a, b, there = 1.0 / a, -b / a, body.start
@@ -116,18 +117,16 @@ def _leftovers(
             if holes[k] is False and contour.closed:
                 target = there + (target - there) / max(abs(a), 1.0)
                 backwards = (area(path_of(contour)) > 0) != onward
-            if lines:
-                there_too = [two if of_first else one for one, two in matches if one is not None and two is not None]
-                target = _under([other.contours[j] for j in there_too], target)
+            if body.line:
+                target = _under(stay, target)
             found.append(plan_lone(contour, k, of_first, target, backwards))
     return found
 
 
-def _under(lines: list[Contour], place: complex) -> complex:
+def _under(lines: list[Track], place: complex) -> complex:
     """The place on one of some lines that is nearest to a place: there the dot is not seen that a line shrinks to."""
-    tracks = [even_track(line) for line in lines]
-    k, param, _ = nearest_contour(tracks, np.array([place.real, place.imag]))
-    return complex(*points_at(tracks[k].path, np.array([param]))[0])
+    k, param, _ = nearest_contour(lines, np.array([place.real, place.imag]))
+    return complex(*points_at(lines[k].path, np.array([param]))[0])
 
 
 def _middle(contour: Contour) -> complex:
