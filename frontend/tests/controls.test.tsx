@@ -147,20 +147,32 @@ const move = (y: number) =>
 
 test("a knob of the ease curve tilts its own end, from abrupt to slow, and is kept when it is let go", () => {
   const [dragged, done] = [vi.fn(), vi.fn()];
-  const curve = { ease: { out: 0, into: 0.5 }, places: [0, 0.5, 1], drawn: [0, 1, 2] };
+  const ease = { out: 0, into: 0.5, anticipation: 0, overshoot: 0 };
+  const curve = { ease, places: [0, 0.5, 1], drawn: [0, 1, 2], curve: [0, 0.5, 1] };
   render(<EaseCurve {...curve} onDrag={dragged} onDone={done} />);
   const even = knob("out").getAttribute("cy");
   vi.spyOn(SVGElement.prototype, "getBoundingClientRect").mockReturnValue({ bottom: 232 } as DOMRect);
   fireEvent.pointerDown(knob("out"));
   move(210);
-  expect(dragged).toHaveBeenLastCalledWith({ out: 1, into: 0.5 });
+  expect(dragged).toHaveBeenLastCalledWith({ ...ease, out: 1 });
   expect(Number(knob("out").getAttribute("cy"))).toBeGreaterThan(Number(even));
   move(-500);
-  expect(dragged).toHaveBeenLastCalledWith({ out: -1, into: 0.5 });
+  expect(dragged).toHaveBeenLastCalledWith({ ...ease, out: -1 });
   expect(done).not.toHaveBeenCalled();
   act(() => void window.dispatchEvent(new MouseEvent("pointerup")));
-  expect(done.mock.calls).toEqual([[{ out: -1, into: 0.5 }]]);
+  expect(done.mock.calls).toEqual([[{ ...ease, out: -1 }]]);
   expect(knob("out").getAttribute("cy"), "it follows the scene again").toBe(even);
+});
+
+test("a curve that goes beyond a key is wholly in its frame, and has no knob at that end", () => {
+  const curve = [0, 0.9, 1.3, 1.1, 1];
+  const ease = { out: 0, into: 0, anticipation: 0, overshoot: 0.3 };
+  render(<EaseCurve ease={ease} places={curve} drawn={[]} curve={curve} onDrag={vi.fn()} onDone={vi.fn()} />);
+  const frame = document.querySelector("rect") as Element;
+  const line = document.querySelector("polyline")?.getAttribute("points")?.split(" ") ?? [];
+  const heights = line.map((point) => Number(point.split(",")[1]));
+  expect(Math.min(...heights)).toBeCloseTo(Number(frame.getAttribute("y")));
+  expect([knob("out"), knob("into")].map(Boolean)).toEqual([true, false]);
 });
 
 test("snags say where they are, how bad, and what helps; a click looks at one", async () => {

@@ -67,7 +67,7 @@ const take: Key["span"]["take"] = {
   pairs: [],
   travels: [],
   blend: "auto",
-  ease: { into: 0, out: 0 },
+  ease: { into: 0, out: 0, anticipation: 0, overshoot: 0 },
   exposure: 1,
   tolerance: 0.3,
 };

@@ -8,6 +8,7 @@ import { useTools } from "../src/draw/tools";
 import { Balance } from "../src/match/Balance";
 import { PairRow } from "../src/match/PairRow";
 import { Proposals } from "../src/match/Proposals";
+import { StaggerSection } from "../src/time/StaggerSection";
 import { TravelSection } from "../src/time/TravelSection";
 import { OnionBar } from "../src/timeline/OnionBar";
 import { box, key, layer, scene, view } from "./forms";
@@ -34,7 +35,16 @@ const pair = (changes: Partial<PairView> = {}): PairView => ({
   way_reason: "it turns by 40 degrees",
   first_centre: [0, 0],
   second_centre: [50, 0],
-  travel: { first: "body", second: "body", blend: null, turns: 0, path: null, start: 0, end: 1 },
+  travel: {
+    first: "body",
+    second: "body",
+    blend: null,
+    turns: 0,
+    path: null,
+    start: 0,
+    end: 1,
+    ease: first.span.take.ease,
+  },
   middles: [
     [0, 0],
     [50, 0],
@@ -256,6 +266,25 @@ test("what vanishes has a time and a path of its own, but can't travel otherwise
   await user.click(screen.getByText("Draw a path"));
   await vi.waitFor(() =>
     expect(sent).toMatchObject([{ type: "set_travel", first: "fin", second: null, path: expect.any(Array) }]),
+  );
+});
+
+test("pieces start one after the other, and one of them eases in its own way", async () => {
+  const pairs = [pair(), pair({ first: "fin", second: "fin", travel: { ...pair().travel, start: 0.25 } })];
+  const { unmount } = render(<StaggerSection first={first} second={second} span={span(0.2, { pairs })} />);
+  expect(screen.getByText("The last starts 3 frames after the first")).toBeTruthy();
+  await user.click(screen.getByLabelText("Pieces start"));
+  await user.click(screen.getByText("from the top"));
+  const own = { type: "stagger", key: "k1" };
+  await vi.waitFor(() => expect(sent).toEqual([{ ...own, order: "from the top", by: 0.25 }]));
+  unmount();
+  desk().set({ pair: { first: "body", second: "body" } });
+  travel();
+  const field = screen.getByLabelText("Its own overshoot").closest("div")?.querySelector("input[type=text]");
+  await user.clear(field as Element);
+  await user.type(field as Element, "0.2{Enter}");
+  await vi.waitFor(() =>
+    expect(sent[1]).toMatchObject({ type: "set_travel", first: "body", ease: { overshoot: 0.2, out: 0 } }),
   );
 });
 

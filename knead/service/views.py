@@ -12,12 +12,15 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
 from knead.core.model import Drawing, Fill, Hint, Model, PairTravel, Point, Scene, Shape, Stroke, Take
+from knead.core.pace.ease import eased
 from knead.core.playback import Exposure, exposures
 from knead.core.snags.figures import Figures
 from knead.core.snags.find import Snag, findings
 from knead.core.snags.jumps import jumps
 from knead.core.snags.propose import Proposal
 from knead.store.scenes import Revision
+
+EVENLY = np.linspace(0.0, 1.0, 65)
 
 
 class DrawingPart(Model):
@@ -150,6 +153,8 @@ class SpanView(Model):
     key: str
     frames: list[int]
     places: list[float]
+    curve: list[float]
+    """The place at even times from key to key, as the ease has it."""
     tracks: list[Track]
     order: list[list[int]]
     pairs: list[PairView]
@@ -227,6 +232,7 @@ def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[flo
         key=key,
         frames=list(range(start, start + len(places))),
         places=[round(p, 4) for p in places],
+        curve=np.round(eased(take.ease, EVENLY), 4).tolist(),
         tracks=[_track(pair, places) for pair in plan.pairs],
         order=[plan.order(p) for p in places],
         pairs=[

@@ -17,7 +17,7 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, frame, places
-from tests.forms import apart, blob, drawing, ellipse, filled, star, wave, work_of
+from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, stroked, wave, work_of
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
@@ -152,6 +152,21 @@ def test_on_twos_a_key_from_what_is_held_goes_on_to_the_next_key(work: Work) -> 
     assert len(set(shown)) == 6
     assert shown[::2] == [*shown[1::2], shown[-1]], "from frame 2 on, each for two frames"
     assert last.frame == 13
+
+
+@pytest.mark.parametrize(
+    "kept",
+    [{"type": "new_key", "frame": 7, "source": "shown"}, {"type": "keep_drawings"}],
+    ids=lambda kept: kept["type"],
+)
+def test_lines_that_become_one_have_nodes_of_their_own_once_they_are_drawn(kept: dict[str, object]) -> None:
+    lines = [polygon([(0, 0), (200, 0), (200, 200)], False), polygon([(200, 200), (0, 0)], False)]
+    work = work_of(drawing(*map(stroked, lines)), drawing(stroked(wave(4))))
+    assert {pair.second_id for pair in work.plan("k1").pairs} == {work.drawing("k2").shapes[0].id}
+    done = do(work, layer="l", **kept)
+    for drawn in map(done.of, {key.drawing for layer in done.scene.layers for key in layer.keys}):
+        nodes = [node.id for shape in drawn.shapes for c in shape.contours for node in c.nodes]
+        assert len(nodes) == len(set(nodes))
 
 
 def test_hints_run_on_through_a_breakdown(work: Work) -> None:

@@ -922,9 +922,15 @@ export interface components {
          * Ease
          * @description How a span is eased: gentleness of leaving the first key (`out`) and of arriving at the second (`into`).
          *
-         *     Each from -1 (abrupt) over 0 (even) to 1 (slow).
+         *     Each from -1 (abrupt) over 0 (even) to 1 (slow). It may first go backwards in anticipation, and it may overshoot the
+         *     second key and settle: by these shares of the whole way.
          */
         Ease: {
+            /**
+             * Anticipation
+             * @default 0
+             */
+            anticipation: number;
             /**
              * Into
              * @default 0
@@ -935,6 +941,11 @@ export interface components {
              * @default 0
              */
             out: number;
+            /**
+             * Overshoot
+             * @default 0
+             */
+            overshoot: number;
         };
         /**
          * Edit
@@ -944,7 +955,7 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * EvenWidth
@@ -1249,8 +1260,10 @@ export interface components {
              *       "take": {
              *         "blend": "auto",
              *         "ease": {
+             *           "anticipation": 0,
              *           "into": 0,
-             *           "out": 0
+             *           "out": 0,
+             *           "overshoot": 0
              *         },
              *         "exposure": 1,
              *         "hints": [],
@@ -1625,11 +1638,21 @@ export interface components {
          *     `turns` are whole rounds more, clockwise on screen if positive. `path` are the handles of a cubic Bézier from the
          *     pair's middle at the first key to that at the second, each relative to its end; it overrides the way of the middle.
          *     `start` and `end` are the shares of the span between which it goes; it stands still before and after. What appears
-         *     or vanishes grows or shrinks between them, and goes along with its neighbour all the time.
+         *     or vanishes grows or shrinks between them, and goes along with its neighbour all the time. `ease` is its own, on top
+         *     of the span's.
          */
         PairTravel: {
             /** Blend */
             blend?: ("auto" | "direct" | "arc" | "solid") | null;
+            /**
+             * @default {
+             *       "anticipation": 0,
+             *       "into": 0,
+             *       "out": 0,
+             *       "overshoot": 0
+             *     }
+             */
+            ease: components["schemas"]["Ease"];
             /**
              * End
              * @default 1
@@ -1862,7 +1885,7 @@ export interface components {
              */
             look: boolean;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ProposalView
@@ -2379,6 +2402,15 @@ export interface components {
             /** Blend */
             blend?: ("auto" | "direct" | "arc" | "solid") | null;
             /**
+             * @default {
+             *       "anticipation": 0,
+             *       "into": 0,
+             *       "out": 0,
+             *       "overshoot": 0
+             *     }
+             */
+            ease: components["schemas"]["Ease"];
+            /**
              * End
              * @default 1
              */
@@ -2512,8 +2544,10 @@ export interface components {
              * @default {
              *       "blend": "auto",
              *       "ease": {
+             *         "anticipation": 0,
              *         "into": 0,
-             *         "out": 0
+             *         "out": 0,
+             *         "overshoot": 0
              *       },
              *       "exposure": 1,
              *       "hints": [],
@@ -2531,6 +2565,8 @@ export interface components {
          *     `found` is None where nobody looked.
          */
         SpanView: {
+            /** Curve */
+            curve: number[];
             found: components["schemas"]["Found"] | null;
             /** Frames */
             frames: number[];
@@ -2593,6 +2629,28 @@ export interface components {
              * @enum {string}
              */
             type: "spread_shapes";
+        };
+        /**
+         * Stagger
+         * @description Let the pieces of a span start one after the other, in an order: the last starts `by`, a share of it, later.
+         *
+         *     All take equally long. Pieces of one part go together.
+         */
+        Stagger: {
+            /** By */
+            by: number;
+            /** Key */
+            key: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "from the left" | "from the right" | "from the top" | "from below" | "from the back" | "from the front";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "stagger";
         };
         /**
          * Step
@@ -2737,8 +2795,10 @@ export interface components {
             blend: "auto" | "direct" | "arc" | "solid";
             /**
              * @default {
+             *       "anticipation": 0,
              *       "into": 0,
-             *       "out": 0
+             *       "out": 0,
+             *       "overshoot": 0
              *     }
              */
             ease: components["schemas"]["Ease"];
@@ -2832,7 +2892,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * TurnDirection

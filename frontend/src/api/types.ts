@@ -21,6 +21,7 @@ export type Drawing = { shapes: Shape[] };
 export type Key = Full<Schemas["Key"]>;
 export type Layer = Full<Schemas["Layer"]>;
 export type Scene = Full<Schemas["Scene"]>;
+export type Ease = Key["span"]["take"]["ease"];
 export type Exposure = Schemas["Exposure"];
 export type Picture = NonNullable<Layer["picture"]>;
 export type Swatch = Scene["palette"][number];

@@ -1,11 +1,12 @@
 import { useRef, useState } from "react";
+import type { Ease } from "../api/types";
 import { follow } from "../stage/viewport";
-
-export type Ease = { out: number; into: number };
 
 const SIZE = 232;
 const PAD = 22;
 const REACH = 0.36;
+
+type End = "out" | "into";
 
 type Props = {
   ease: Ease;
@@ -13,31 +14,36 @@ type Props = {
   places: number[];
   /** Those of them that show a drawing of their own. */
   drawn: number[];
+  /** The place at even times, as the core has it. */
+  curve: number[];
   onDrag: (ease: Ease) => void;
   onDone: (ease: Ease) => void;
 };
 
 const x = (t: number) => PAD + t * (SIZE - 2 * PAD);
-const y = (p: number) => SIZE - PAD - p * (SIZE - 2 * PAD);
 
-/** The ease curve: time runs to the right, the place between the keys rises. Either knob tilts its end of the curve. */
-export function EaseCurve({ ease, places, drawn, onDrag, onDone }: Props) {
+/**
+ * The ease curve: time runs to the right, the place between the keys rises. Either knob tilts its end of the curve,
+ * unless that anticipates or overshoots there, and so begins or ends the other way.
+ */
+export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props) {
   const ref = useRef<SVGSVGElement>(null);
   const [draft, setDraft] = useState<Ease | null>(null);
   const now = draft ?? ease;
-  // the curve is drawn as the cubic Bézier with the speeds of both ends as its handles
   const [leave, arrive] = [1 - now.out, 1 - now.into];
-  const curve = `M${x(0)} ${y(0)}C${x(1 / 3)} ${y(leave / 3)} ${x(2 / 3)} ${y(1 - arrive / 3)} ${x(1)} ${y(1)}`;
+  const [low, high] = [Math.min(0, ...curve), Math.max(1, ...curve)];
+  const rise = (SIZE - 2 * PAD) / (high - low);
+  const y = (p: number) => SIZE - PAD - (p - low) * rise;
 
-  const drag = (end: keyof Ease) => (event: React.PointerEvent) => {
+  const drag = (end: End) => (event: React.PointerEvent) => {
     event.preventDefault();
     let next = now;
     follow(
       (move) => {
         const box = ref.current?.getBoundingClientRect();
         if (!box) return;
-        const rise = (box.bottom - PAD - move.clientY) / (SIZE - 2 * PAD);
-        const speed = (end === "out" ? rise : 1 - rise) / REACH;
+        const place = low + (box.bottom - PAD - move.clientY) / rise;
+        const speed = (end === "out" ? place : 1 - place) / REACH;
         next = { ...now, [end]: Math.round(Math.min(1, Math.max(-1, 1 - speed)) * 100) / 100 };
         setDraft(next);
         onDrag(next);
@@ -49,7 +55,9 @@ export function EaseCurve({ ease, places, drawn, onDrag, onDone }: Props) {
       () => setDraft(null),
     );
   };
-  const knobs = { out: [x(REACH), y(leave * REACH)], into: [x(1 - REACH), y(1 - arrive * REACH)] } as const;
+  const knobs: { end: End; from: [number, number]; to: [number, number] }[] = [];
+  if (!now.anticipation) knobs.push({ end: "out", from: [0, 0], to: [REACH, leave * REACH] });
+  if (!now.overshoot) knobs.push({ end: "into", from: [1, 1], to: [1 - REACH, 1 - arrive * REACH] });
   return (
     <svg
       ref={ref}
@@ -79,31 +87,32 @@ export function EaseCurve({ ease, places, drawn, onDrag, onDone }: Props) {
           </g>
         );
       })}
-      <path d={curve} fill="none" stroke="var(--crust)" strokeWidth={2} />
-      <line x1={x(0)} y1={y(0)} x2={knobs.out[0]} y2={knobs.out[1]} stroke="var(--rye)" />
-      <line x1={x(1)} y1={y(1)} x2={knobs.into[0]} y2={knobs.into[1]} stroke="var(--rye)" />
-      <circle
-        data-knob="out"
-        cx={knobs.out[0]}
-        cy={knobs.out[1]}
-        r={7}
-        fill="var(--panel)"
-        stroke="var(--rye)"
+      {(low < 0 || high > 1) &&
+        [0, 1].map((key) => (
+          <line key={key} x1={x(0)} x2={x(1)} y1={y(key)} y2={y(key)} stroke="var(--line)" />
+        ))}
+      <polyline
+        points={curve.map((place, k) => `${x(k / (curve.length - 1))},${y(place)}`).join(" ")}
+        fill="none"
+        stroke="var(--crust)"
         strokeWidth={2}
-        cursor="ns-resize"
-        onPointerDown={drag("out")}
       />
-      <circle
-        data-knob="into"
-        cx={knobs.into[0]}
-        cy={knobs.into[1]}
-        r={7}
-        fill="var(--panel)"
-        stroke="var(--rye)"
-        strokeWidth={2}
-        cursor="ns-resize"
-        onPointerDown={drag("into")}
-      />
+      {knobs.map(({ end, from, to }) => (
+        <g key={end}>
+          <line x1={x(from[0])} y1={y(from[1])} x2={x(to[0])} y2={y(to[1])} stroke="var(--rye)" />
+          <circle
+            data-knob={end}
+            cx={x(to[0])}
+            cy={y(to[1])}
+            r={7}
+            fill="var(--panel)"
+            stroke="var(--rye)"
+            strokeWidth={2}
+            cursor="ns-resize"
+            onPointerDown={drag(end)}
+          />
+        </g>
+      ))}
       <text x={SIZE / 2} y={SIZE - 5} fontSize={11} textAnchor="middle" fill="var(--soft)">
         time
       </text>

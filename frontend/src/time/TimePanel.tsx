@@ -1,15 +1,15 @@
-import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
-import type { Operation } from "../api/types";
+import { Box, Button, ToggleButton, ToggleButtonGroup } from "@mui/material";
+import type { Ease, Operation } from "../api/types";
 import { actions } from "../desk/actions";
-import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
-import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { useSpans } from "../desk/spans";
 import { useAtHand, usePicked } from "../desk/state";
 import { drawnIn } from "../timeline/exposure";
-import { type Ease, EaseCurve } from "./EaseCurve";
+import { EaseCurve } from "./EaseCurve";
+import { EaseFields, EVEN, sameEase } from "./EaseFields";
 import { FitSection } from "./FitSection";
+import { StaggerSection } from "./StaggerSection";
 import { TravelSection } from "./TravelSection";
 
 export function TimePanel() {
@@ -26,12 +26,7 @@ export function TimePanel() {
   const take = first.span.take;
   const drawn = drawnIn(first, second);
   const operation = (ease: Ease): Operation => ({ type: "set_ease", key: first.id, ease });
-  const same = (ease: Ease) => ease.out === take.ease.out && ease.into === take.ease.into;
-  const commit = (ease: Ease) => !same(ease) && edit(operation(ease));
-  const fields = [
-    ["out", `Ease out of key ${first.frame}`],
-    ["into", `Ease in to key ${second.frame}`],
-  ] as const;
+  const commit = (ease: Ease) => !sameEase(ease, take.ease) && edit(operation(ease));
   return (
     <>
       <Section title={`Span from ${first.frame} to ${second.frame}`}>
@@ -73,11 +68,7 @@ export function TimePanel() {
       <Section
         title="Pace"
         aside={
-          <Button
-            color="inherit"
-            disabled={same({ out: 0, into: 0 })}
-            onClick={() => commit({ out: 0, into: 0 })}
-          >
+          <Button color="inherit" disabled={sameEase(take.ease, EVEN)} onClick={() => commit(EVEN)}>
             Even
           </Button>
         }
@@ -85,37 +76,25 @@ export function TimePanel() {
         <EaseCurve
           ease={take.ease}
           places={span?.places ?? []}
+          curve={span?.curve ?? []}
           drawn={drawn}
           onDrag={(ease) => tryOut(operation(ease), first.id)}
           onDone={commit}
         />
-        {fields.map(([end, label]) => (
-          <Box key={end} sx={{ pt: 1 }}>
-            <Typography sx={{ fontSize: 12 }}>{label}</Typography>
-            <Box sx={{ display: "flex", alignItems: "center", gap: 1.5 }}>
-              <Slide
-                aria-label={label}
-                value={take.ease[end]}
-                min={-1}
-                max={1}
-                step={0.05}
-                marks={[{ value: 0 }]}
-                onMove={(value) => tryOut(operation({ ...take.ease, [end]: value }), first.id)}
-                onCommit={(value) => commit({ ...take.ease, [end]: value })}
-              />
-              <NumberField
-                label=""
-                value={take.ease[end]}
-                min={-1}
-                max={1}
-                width={70}
-                onChange={(value) => commit({ ...take.ease, [end]: value })}
-              />
-            </Box>
-          </Box>
-        ))}
+        <EaseFields
+          ease={take.ease}
+          names={{
+            out: `Ease out of key ${first.frame}`,
+            into: `Ease in to key ${second.frame}`,
+            anticipation: "Anticipation: how far it first goes back",
+            overshoot: `Overshoot: how far it goes beyond key ${second.frame}`,
+          }}
+          onMove={(ease) => tryOut(operation(ease), first.id)}
+          onCommit={commit}
+        />
       </Section>
       {span && <TravelSection first={first} second={second} span={span} />}
+      {span && <StaggerSection first={first} second={second} span={span} />}
       {span && <FitSection first={first} span={span} />}
     </>
   );

@@ -4,6 +4,7 @@ import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
 import { Slide } from "../desk/Slide";
 import { usePicked } from "../desk/state";
+import { EaseFields, EVEN, sameEase } from "./EaseFields";
 
 type Blend = SpanView["take"]["blend"];
 
@@ -37,7 +38,8 @@ export function TravelSection({ first, second, span }: { first: Key; second: Key
     each.travel.path ||
     each.travel.turns ||
     each.travel.start > 0 ||
-    each.travel.end < 1;
+    each.travel.end < 1 ||
+    !sameEase(each.travel.ease, EVEN);
   return (
     <Section title="Travel">
       <TextField
@@ -168,6 +170,12 @@ function PairTravel({ first, second, pair, blend }: PairProps) {
           onCommit={(ends) => lasts(ends) && change(span(ends))}
         />
       </Box>
+      <EaseFields
+        ease={travel.ease}
+        names={{ out: "Its own ease out", into: "Its own ease in", overshoot: "Its own overshoot" }}
+        onMove={(ease) => tryOut(operation({ ease }), first.id)}
+        onCommit={(ease) => !sameEase(ease, travel.ease) && change({ ease })}
+      />
     </>
   );
 }

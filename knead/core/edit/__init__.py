@@ -6,6 +6,7 @@ from pydantic import Field, ValidationError
 
 from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, SpreadShapes
 from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
+from knead.core.edit.hints import AddHint, MoveHint, RemoveHints, RenameHint
 from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NewKey, RemoveKey
 from knead.core.edit.layers import (
     AddLayer,
@@ -44,18 +45,15 @@ from knead.core.edit.shapes import (
 )
 from knead.core.edit.sound import EditError, in_words
 from knead.core.edit.spans import (
-    AddHint,
     FreePair,
-    MoveHint,
     PairShapes,
-    RemoveHints,
-    RenameHint,
     SetBlend,
     SetEase,
     SetExposure,
     SetInbetween,
     SetTolerance,
     SetTravel,
+    Stagger,
 )
 from knead.core.edit.widths import EvenWidth, PullWidth
 from knead.core.edit.work import Work
@@ -101,6 +99,7 @@ Operation = Annotated[
     | SetBlend
     | SetTolerance
     | SetTravel
+    | Stagger
     | PairShapes
     | FreePair
     | AddHint

@@ -11,7 +11,21 @@ from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
 from knead.core.geometry.route import parted
 from knead.core.inbetween import SpanPlan
-from knead.core.model import Drawing, Hint, HintEnd, Key, Layer, Model, PairChoice, PairTravel, Point, Shape, Span, Take
+from knead.core.model import (
+    Drawing,
+    Ease,
+    Hint,
+    HintEnd,
+    Key,
+    Layer,
+    Model,
+    PairChoice,
+    PairTravel,
+    Point,
+    Shape,
+    Span,
+    Take,
+)
 from knead.core.model.scene import Frame
 from knead.core.playback import exposures
 
@@ -48,7 +62,7 @@ class NewKey(Model):
             again = Key(frame=self.frame, drawing=key.drawing, span=span)
             return _with_new(work, work.layer(layer.id), again, work.of(key.drawing))
         plan = work.plan(key.id)
-        drawing = plan.at(shown.place)
+        drawing = sound(plan.at(shown.place), Drawing())  # what divides has its nodes twice
         first, second = _parted(plan, key.span.take, shown.place, drawing)
         work = work.with_take(key.id, lambda _: first)
         span = Span(inbetween=True, take=second)
@@ -218,8 +232,15 @@ def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple
     travels = [
         halves for pair in plan.pairs if not pair.pieces for halves in [_travel_halves(pair, take, place)] if halves
     ]
-    first = checked(take, pairs=choices, hints=tuple(before), travels=tuple(half for half, _ in travels))
-    return first, checked(take, pairs=pairs, hints=tuple(after), travels=tuple(half for _, half in travels))
+    eases = _ease_halves(take.ease)
+    first = checked(take, pairs=choices, hints=tuple(before), travels=tuple(half for half, _ in travels), ease=eases[0])
+    rest = tuple(half for _, half in travels)
+    return first, checked(take, pairs=pairs, hints=tuple(after), travels=rest, ease=eases[1])
+
+
+def _ease_halves(ease: Ease) -> tuple[Ease, Ease]:
+    """The ease on either side of a breakdown: what is anticipated or overshot is so once."""
+    return checked(ease, overshoot=0.0), checked(ease, anticipation=0.0)
 
 
 def _travel_halves(pair: PairPlan, take: Take, place: float) -> tuple[PairTravel, PairTravel] | None:
@@ -227,9 +248,10 @@ def _travel_halves(pair: PairPlan, take: Take, place: float) -> tuple[PairTravel
     whole = take.travel(pair.first_id, pair.second_id)
     if whole == PairTravel(first=pair.first_id, second=pair.second_id):
         return None
-    share = pair.place(place)
-    before: dict[str, Any] = {"first": pair.first_id, "second": pair.identity, "blend": whole.blend}
-    after: dict[str, Any] = {"first": pair.identity, "second": pair.second_id, "blend": whole.blend}
+    share, place = (min(max(where, 0.0), 1.0) for where in (pair.place(place), place))
+    eases = _ease_halves(whole.ease)
+    before: dict[str, Any] = {"first": pair.first_id, "second": pair.identity, "blend": whole.blend, "ease": eases[0]}
+    after: dict[str, Any] = {"first": pair.identity, "second": pair.second_id, "blend": whole.blend, "ease": eases[1]}
     if whole.start < place:
         before |= {"start": whole.start / place, "end": min(1.0, whole.end / place)}
     if whole.end > place:

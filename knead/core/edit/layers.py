@@ -5,9 +5,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from knead.core.edit.sound import EditError
+from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
-from knead.core.model import Guide, Key, Layer, Model, Name, new_id
+from knead.core.model import Drawing, Guide, Key, Layer, Model, Name, new_id
 from knead.core.model.scene import Extent, Frame, Tag
 from knead.core.model.style import Share
 from knead.core.playback import exposures
@@ -133,7 +133,7 @@ class KeepDrawings(Model):
         if len(new) > MOST_DRAWINGS:
             raise EditError(f"These would be {len(new)} drawings, and can be {MOST_DRAWINGS} at most.")
         plans = {e.key: work.plan(e.key) for _, e in new if e.number}
-        drawn = {n: plans[e.key].at(e.place) if e.number else work.drawing(e.key) for n, e in new}
+        drawn = {n: sound(plans[e.key].at(e.place), Drawing()) if e.number else work.drawing(e.key) for n, e in new}
         keys = tuple(Key(frame=n, drawing=drawn[n].hash, breakdown=e.number > 0) for n, e in new)
         copy = checked(layer, id=self.id, name=f"{layer.name[:110]} drawn", keys=keys, locked=False, hidden=False)
         layers = [checked(each, hidden=True) if each.id == layer.id else each for each in work.scene.layers]

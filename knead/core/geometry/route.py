@@ -1,5 +1,7 @@
 """Paths of travel: one that an animator drew, a cubic Bézier gone along at an even speed, or one that was followed."""
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.polynomial.chebyshev import chebval, chebvander
 
@@ -24,9 +26,15 @@ def _params(control: Complexes, shares: Floats) -> Floats:
 
 
 def along(start: complex, handles: tuple[complex, complex], end: complex, times: Floats) -> Complexes:
-    """Where one is at the times, 0 to 1, shape (len(times),); the handles are relative to start and end."""
+    """Where one is at the times, shape (len(times),); the handles are relative to start and end."""
     control = np.array([start, start + handles[0], end + handles[1], end])
-    return _at(control, _params(control, times))
+    return _beyond(lambda inner: _at(control, _params(control, inner)), start, end, times)
+
+
+def _beyond(way: Callable[[Floats], Complexes], start: complex, end: complex, times: Floats) -> Complexes:
+    """A way that is known at times 0 to 1; before it and after it, it goes on as it would have come, turned over."""
+    found = way(np.where(times < 0.0, -times, np.where(times > 1.0, 2.0 - times, times)))
+    return np.asarray(np.where(times < 0.0, 2 * start - found, np.where(times > 1.0, 2 * end - found, found)))
 
 
 def parted(
@@ -53,5 +61,9 @@ def followed(start: complex, end: complex, places: Complexes) -> Ride:
 
 def ridden(start: complex, ride: Ride, end: complex, times: Floats) -> Complexes:
     """Where one is on it at the times, shape (len(times),); exact at 0 and 1."""
-    rest = chebval(2.0 * times - 1.0, np.array(ride))
-    return np.asarray(start + times * (end - start) + times * (1.0 - times) * rest, dtype=complex)
+
+    def way(inner: Floats) -> Complexes:
+        rest = chebval(2.0 * inner - 1.0, np.array(ride))
+        return np.asarray(start + inner * (end - start) + inner * (1.0 - inner) * rest, dtype=complex)
+
+    return _beyond(way, start, end, times)

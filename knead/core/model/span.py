@@ -10,6 +10,7 @@ from knead.core.model.style import Share
 Blend = Literal["auto", "direct", "arc", "solid"]
 Tolerance = Annotated[float, Field(ge=0.05, le=20.0)]
 Frames = Annotated[int, Field(ge=1, le=4)]
+Beyond = Annotated[float, Field(ge=0.0, le=0.5)]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
 
 
@@ -37,13 +38,27 @@ class PairChoice(Model):
     second: str | None
 
 
+class Ease(Model):
+    """How a span is eased: gentleness of leaving the first key (`out`) and of arriving at the second (`into`).
+
+    Each from -1 (abrupt) over 0 (even) to 1 (slow). It may first go backwards in anticipation, and it may overshoot the
+    second key and settle: by these shares of the whole way.
+    """
+
+    out: Lean = 0.0
+    into: Lean = 0.0
+    anticipation: Beyond = 0.0
+    overshoot: Beyond = 0.0
+
+
 class PairTravel(Model):
     """How and when one pair goes where that differs from the span's; what is None is as for the span.
 
     `turns` are whole rounds more, clockwise on screen if positive. `path` are the handles of a cubic Bézier from the
     pair's middle at the first key to that at the second, each relative to its end; it overrides the way of the middle.
     `start` and `end` are the shares of the span between which it goes; it stands still before and after. What appears
-    or vanishes grows or shrinks between them, and goes along with its neighbour all the time.
+    or vanishes grows or shrinks between them, and goes along with its neighbour all the time. `ease` is its own, on top
+    of the span's.
     """
 
     first: str | None
@@ -53,22 +68,13 @@ class PairTravel(Model):
     path: tuple[Point, Point] | None = None
     start: Share = 0.0
     end: Share = 1.0
+    ease: Ease = Ease()
 
     @model_validator(mode="after")
     def _takes_time(self) -> Self:
         if self.end - self.start < 0.01:
             raise ValueError("the end must come after the start")
         return self
-
-
-class Ease(Model):
-    """How a span is eased: gentleness of leaving the first key (`out`) and of arriving at the second (`into`).
-
-    Each from -1 (abrupt) over 0 (even) to 1 (slow).
-    """
-
-    out: Lean = 0.0
-    into: Lean = 0.0
 
 
 class Take(Model):

@@ -7,11 +7,24 @@ from knead.core.model import Ease
 
 
 def eased(ease: Ease, times: Floats) -> Floats:
-    """Places between the keys, 0 to 1, at even times 0 to 1.
+    """Places between the keys at even times 0 to 1: below 0 where it anticipates, and above 1 where it overshoots.
 
     A cubic Hermite curve whose speed at the first key is 1 - out and at the second 1 - into: 0 when wholly eased,
-    2 when abrupt. It never runs backwards (Fritsch and Carlson 1980: both slopes lie within 0..3).
+    2 when abrupt. It turns round only where anticipation or overshoot end, which take the time of twice their way;
+    between these it never runs backwards (Fritsch and Carlson 1980: all slopes lie within 0..3).
     """
-    leave, arrive = 1.0 - ease.out, 1.0 - ease.into
+    whole = 1.0 + 2.0 * (ease.anticipation + ease.overshoot)
+    knots = np.array([0.0, 2.0 * ease.anticipation / whole, 1.0 - 2.0 * ease.overshoot / whole, 1.0])
+    values = np.array([0.0, -ease.anticipation, 1.0 + ease.overshoot, 1.0])
+    kept = np.append(True, np.diff(knots) > 0.0)
+    knots, values = knots[kept], values[kept]
+    widths, rises = np.diff(knots), np.diff(values)
+    slopes = np.zeros(len(knots))
+    slopes[0] = (1.0 - ease.out) * rises[0] / widths[0]
+    slopes[-1] = (1.0 - ease.into) * rises[-1] / widths[-1]
     t = np.clip(times, 0.0, 1.0)
-    return np.asarray(leave * t * (1 - t) ** 2 + t * t * (3 - 2 * t) - arrive * t * t * (1 - t), dtype=float)
+    k = np.clip(np.searchsorted(knots, t, "right") - 1, 0, len(widths) - 1)
+    s = (t - knots[k]) / widths[k]
+    leave, arrive = slopes[k] * widths[k], slopes[k + 1] * widths[k]
+    found = values[k] + leave * s * (1 - s) ** 2 + rises[k] * s * s * (3 - 2 * s) - arrive * s * s * (1 - s)
+    return np.asarray(found, dtype=float)

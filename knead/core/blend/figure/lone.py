@@ -100,7 +100,7 @@ def sprouts(
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:
     """Where a shape grows by hand: from a place that goes with the shape on which it is, and on to its own place."""
     mate = next((plan for plan in pairs if told.shape in (plan.pair.seconds if from_first else plan.pair.firsts)), None)
-    if mate is None or mate.goes != (0.0, 1.0):
+    if mate is None or not mate.goes.plain:
         return Sprout(told.first, told.second)
     rows, (far, own) = way_of(mate), (told.first, told.second)
     if from_first:
@@ -155,7 +155,7 @@ def _sprout(own: shapely.Geometry, middle: shapely.Point, mates: list[Neighbour]
     hung = [_on(own, middle, mate, turn, from_first) for mate in mates]
     places = np.mean(hung, axis=0) if hung else np.full(len(GONE), _spot(middle))
     here, there = complex(places[0]), complex(places[-1])
-    steady = all(mate.goes == (0.0, 1.0) for mate in plans)  # what goes in its own time has no even way
+    steady = all(mate.goes.plain for mate in plans)  # what goes in its own time has no even way
     return Sprout(here, there, followed(here, there, places[1:-1]) if steady else None, _turn(plans))
 
 

@@ -27,14 +27,14 @@ def rides(plans: list[PairPlan]) -> list[PairPlan]:
 
     What lies between twins, as the body of a bird between its wings, rides on neither.
     """
-    carriers = [_carrier_of(plan) for plan in plans if plan.goes == (0.0, 1.0) and plan.body.bend > BENDS]
+    carriers = [_carrier_of(plan) for plan in plans if plan.goes.plain and plan.body.bend > BENDS]
     boxes = np.array([carrier.box for carrier in carriers])
     ways: dict[int, Complexes] = {}
     found = list(plans)
     mates = twins([plan.body for plan in plans]) if carriers else None
     for k, plan in enumerate(plans):
         ride = None
-        bound = plan.body.path is not None or plan.body.alone or plan.goes != (0.0, 1.0)
+        bound = plan.body.path is not None or plan.body.alone or not plan.goes.plain
         free = not bound and (mates is None or mates[k] != k)
         carrier = _closest(plan.body, carriers, boxes) if free and carriers else None
         if carrier is not None:

@@ -66,7 +66,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
 
 def _may_weld(plan: PairPlan) -> bool:
     """Whether nothing that was chosen by hand says how it goes."""
-    return plan.blend == "auto" and plan.goes == (0.0, 1.0) and plan.body.path is None
+    return plan.blend == "auto" and plan.goes.plain and plan.body.path is None
 
 
 def _is_fill(plan: PairPlan) -> bool:

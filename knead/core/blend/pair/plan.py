@@ -9,6 +9,7 @@ from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course
 from knead.core.blend.paint.gradient import Carry
 from knead.core.blend.paint.paint import Looks, PaintPlan
+from knead.core.blend.pair.beyond import between_keys, kept_shut, reached
 from knead.core.blend.pair.pieces import Piece
 from knead.core.blend.pair.shared_edges import Glue
 from knead.core.blend.travel import ways
@@ -21,6 +22,7 @@ from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.ties import HintTrouble
+from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
 
 MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
@@ -38,7 +40,7 @@ class PairPlan:
     hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     tolerance: float = 1.0
-    goes: tuple[float, float] = (0.0, 1.0)
+    goes: Timing = PLAIN
     troubles: tuple[HintTrouble, ...] = ()
     identity: str = ""
     """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""
@@ -110,7 +112,7 @@ class PairPlan:
     def led(self, travel: PairTravel) -> "PairPlan":
         """The same plan with the turns, path and time that an animator wants. Its course must be found anew."""
         path = travel.path and (complex(*travel.path[0]), complex(*travel.path[1]))
-        goes = travel.start, travel.end
+        goes = Timing.of(travel)
         if (travel.turns, path, goes) == (self.body.turns, self.body.path, self.goes):
             return self
         return replace(self, body=replace(self.body, turns=travel.turns, path=path), goes=goes)
@@ -131,15 +133,14 @@ class PairPlan:
 
     def places(self, times: Floats) -> Floats:
         """How far it has gone at each of the times, shape (len(times),)."""
-        start, end = self.goes
-        return times if (start, end) == (0.0, 1.0) else np.clip((times - start) / (end - start), 0.0, 1.0)
+        return reached(self.goes.places(times), self.course.scale)
 
     def is_there(self, t: float) -> bool:
         """Whether the shape exists at place t."""
         if self._whole:
             return True
         place = self.place(t)
-        return not ((place == 0.0 and self.first_id is None) or (place == 1.0 and self.second_id is None))
+        return not ((place <= 0.0 and self.first_id is None) or (place >= 1.0 and self.second_id is None))
 
     def renamed(self, names: list[str]) -> "PairPlan":
         """The same plan whose shapes in in-betweens bear these ids."""
@@ -214,7 +215,8 @@ class PairPlan:
         """Node triples at the times, shape (len(times), nodes * 3)."""
         if not self._whole:
             return self._alone(self.first_points if self.second_id is None else self.second_points, times)
-        own = self._loose_points(self.places(times))
+        places = self.places(times)
+        own = kept_shut(self._loose_points(places), self.contours, places)
         return self.glue.moved(own, (self.first_points, self.second_points), times) if self.glue else own
 
     @property
@@ -230,6 +232,7 @@ class PairPlan:
         """
         places, course, key = self.places(times), self.course, self._own_key
         origin, sizes = (course.end, places) if key else (course.start, 1.0 - places)
+        sizes = np.maximum(sizes, 0.0)
         grown = (sizes * np.exp(1j * course.angle * (times - key)))[:, None] * (own - origin)
         if self.holder is not None and course.path is None:
             found = self.holder.carried(origin + grown, times)
@@ -277,10 +280,10 @@ class PairPlan:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
         places = self.places(times)
         if self._whole:
-            return self.paint.at(places, self._carried(times), self.motion)
+            return self.paint.at(between_keys(places), self._carried(times), self.motion)
         # its paint is the same all the time, but its gradients go along
         looks = self.paint.at(np.where(times == self._own_key, times, 0.5), self._carried(times), self.motion)
-        size = places if self.first_id is None else 1.0 - places
+        size = np.maximum(places if self.first_id is None else 1.0 - places, 0.0)
         return [
             (fill, stroke and stroke.model_copy(update={"width": stroke.width * float(s)}), opacity)
             for (fill, stroke, opacity), s in zip(looks, size, strict=True)
@@ -325,7 +328,7 @@ class PairPlan:
         if self.paint.even:
             return None
         first, second = self._weights
-        share = self.places(times)[:, None]
+        share = np.clip(self.places(times), 0.0, 1.0)[:, None]
         return np.asarray((1.0 - share) * first + share * second)
 
     @property
