@@ -89,6 +89,8 @@ export const layer = (id: string, keys: Key[], changes: Partial<Layer> = {}): La
   opacity: 1,
   tag: "none",
   picture: null,
+  cycle: null,
+  repeat: "once",
   ...changes,
 });
 

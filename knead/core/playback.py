@@ -4,10 +4,12 @@ from collections.abc import Callable, Mapping
 
 import numpy as np
 
+from knead.core.geometry.placing import placed, posed, thickened
 from knead.core.inbetween import SpanPlan
-from knead.core.model import Drawing, Key, Layer, Model, Scene
+from knead.core.model import Cycle, Drawing, Key, Layer, Model, Scene
 from knead.core.pace.ease import eased
 
+WHOLE = 1e-9  # what is so little short of a whole frame is one
 PlanOf = Callable[[Key, Key], SpanPlan]
 
 
@@ -45,30 +47,57 @@ def pace(first: Key, second: Key) -> list[float]:
     return [float(p) for p in eased(first.span.take.ease, even)]
 
 
-def exposures(layer: Layer, length: int) -> list[Exposure | None]:
-    """What the layer shows at frames 1 to `length`; None before its first key."""
-    shown: list[Exposure | None] = [None] * length
-    for key in layer.keys:
-        after = following(layer, key)
-        end = after.frame if after else length + 1
+def exposures(scene: Scene, layer: Layer, length: int) -> list[Exposure | None]:
+    """What a layer shows at frames 1 to `length`; None before its first key."""
+    source = scene.source(layer)
+    if not source.keys:
+        return [None] * length
+    once, cycle = _played_once(source), layer.cycle
+    start, stretch = (cycle.start, cycle.stretch) if cycle else (source.keys[0].frame, 1.0)
+    gone = np.floor((np.arange(1, length + 1) - start) / stretch + WHOLE).astype(int)
+    return [once[_repeated(source, n)] if n >= 0 else None for n in gone.tolist()]
+
+
+def _played_once(layer: Layer) -> list[Exposure]:
+    """What a layer of keys shows from its first key to its last."""
+    shown = []
+    for key, after in zip(layer.keys, [*layer.keys[1:], None], strict=True):
         steps = places(key, after) if after and key.span.inbetween else None
-        for frame in range(key.frame, min(end, length + 1)):
-            number = _shown(key, frame - key.frame) if steps else 0
-            shown[frame - 1] = Exposure(key=key.id, number=number, place=steps[number] if steps else 0.0)
+        for n in range(after.frame - key.frame if after else 1):
+            number = _shown(key, n) if steps else 0
+            shown.append(Exposure(key=key.id, number=number, place=steps[number] if steps else 0.0))
     return shown
+
+
+def _repeated(layer: Layer, number: int) -> int:
+    """The frame after the first key, up to the last, that a layer of keys shows so many frames after the first.
+
+    Where it goes round, a last drawing that is the first again is not shown twice; back and forth, neither end is.
+    """
+    last = layer.keys[-1].frame - layer.keys[0].frame
+    if layer.repeat == "once" or last == 0:
+        return min(number, last)
+    if layer.repeat == "there and back":
+        return last - abs(last - number % (2 * last))
+    return int(number % (last if layer.keys[0].drawing == layer.keys[-1].drawing else last + 1))
 
 
 def frame(scene: Scene, n: int, drawings: Mapping[str, Drawing], plan_of: PlanOf) -> list[tuple[Layer, Drawing]]:
     """The visible layers of a scene from back to front, each with the drawing it shows at frame n (from 1)."""
     found = []
     for layer in scene.layers:
-        shown = exposures(layer, max(n, scene.length))[n - 1]
+        shown = exposures(scene, layer, max(n, scene.length))[n - 1]
         if layer.hidden or shown is None:
             continue
-        key = next(k for k in layer.keys if k.id == shown.key)
-        after = following(layer, key)
-        if shown.number == 0 or after is None:
-            found.append((layer, drawings[key.drawing]))
-        else:
-            found.append((layer, plan_of(key, after).at(shown.place)))
+        source = scene.source(layer)
+        key = next(k for k in source.keys if k.id == shown.key)
+        after = following(source, key)
+        drawing = plan_of(key, after).at(shown.place) if shown.number and after else drawings[key.drawing]
+        found.append((layer, moved(drawing, layer.cycle) if layer.cycle else drawing))
     return found
+
+
+def moved(drawing: Drawing, cycle: Cycle) -> Drawing:
+    """A drawing as a cycle shows it: scaled, turned and moved."""
+    matrix = posed(np.array(cycle.pivot), (cycle.scale, cycle.scale), np.radians(cycle.turn), np.array(cycle.move))
+    return Drawing(shapes=tuple(thickened(placed(shape, matrix), cycle.scale) for shape in drawing.shapes))

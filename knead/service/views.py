@@ -182,7 +182,7 @@ def scene_view(
         name: _part(drawings[name], bases.get(name), before[1].get(bases[name]) if before and name in bases else None)
         for name in new
     }
-    sheet = {layer.id: exposures(layer, scene.length) for layer in scene.layers}
+    sheet = {layer.id: exposures(scene, layer, scene.length) for layer in scene.layers}
     return SceneView(
         scene=scene,
         revision=revision.number,

@@ -62,6 +62,13 @@ class Screen:
         self.until(lambda: self.button(name).is_enabled())
         self.until(lambda: _clicked(self.button(name)))
 
+    def of_layer(self, layer: str, item: str) -> None:
+        """Choose an item of a layer's menu, and wait until that is gone: it takes all keys while it is there."""
+        self.press(f"More for layer {layer}")
+        xpath = f"//*[@role='menu']//*[self::li or self::button][normalize-space()='{item}' or @aria-label='{item}']"
+        self.until(lambda: self.chrome.find_elements(By.XPATH, xpath))[0].click()
+        self.until(lambda: not self.all("[role=menu]"))
+
     def open(self, scene: str) -> None:
         self.chrome.get("about:blank")
         self.chrome.get(f"{self.address}/#{scene}")

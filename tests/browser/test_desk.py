@@ -4,10 +4,12 @@ import re
 from pathlib import Path
 
 import httpx
+import numpy as np
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
-from knead.formats.bundle import write_bundle
+from knead.core.playback import moved
+from knead.formats.bundle import read_bundle, write_bundle
 from knead.service.demo import DEMO, demo_bundles
 from tests.browser.screen import Screen
 
@@ -93,19 +95,65 @@ def test_layers_are_added_renamed_hidden_locked_and_deleted(screen: Screen) -> N
     screen.until(lambda: shapes(screen) == 0)
     screen.one(f"{row} [aria-label='Show layer']").click()
     screen.until(lambda: shapes(screen) == 17)
-    screen.press("More for layer mist")
-    screen.until(lambda: [e for e in screen.all("[role=menuitem]") if e.text == "Delete layer"])[0].click()
+    screen.of_layer("mist", "Delete layer")
     screen.until(lambda: not screen.all("[data-layer=mist]"))
 
 
 def test_a_layer_is_turned_into_drawings_that_are_drawn_on_one_by_one(screen: Screen) -> None:
-    screen.press("More for layer tadpole")
-    screen.until(lambda: [e for e in screen.all("[role=menuitem]") if e.text == "Turn into drawings"])[0].click()
+    screen.of_layer("tadpole", "Turn into drawings")
     screen.keys("w", "w")
     screen.until(lambda: screen.text("[data-testid=status-line]") == "Breakdown at 3 on tadpole drawn")
     assert len(screen.all("[data-layer='tadpole drawn'] [data-testid=key]")) == 39
     screen.one("[data-layer=tadpole] [aria-label='Show layer']")
     assert screen.text("[data-testid=strip]").startswith("No frame lies between 3 and 4")
+
+
+def first_points(screen: Screen, selector: str) -> list[list[float]]:
+    """Where the outlines of a group on the stage begin, in scene units."""
+    code = """
+      const group = document.querySelector(arguments[0]), m = group.transform.baseVal.consolidate().matrix;
+      return [...group.querySelectorAll('path[data-shape]')].map(path => {
+        const p = path.getPointAtLength(0);
+        return [m.a * p.x + m.c * p.y + m.e, m.b * p.x + m.d * p.y + m.f];
+      });
+    """
+    found: list[list[float]] = screen.script(code, selector)
+    return found
+
+
+def test_a_layer_played_again_is_placed_by_hand_where_the_export_has_it_and_cut_loose(screen: Screen) -> None:
+    screen.of_layer("tadpole", "Play again on a new layer")
+    screen.until(lambda: screen.text("[data-testid=status-line]").startswith("A cycle on tadpole 2"))
+    x, y = screen.middle("[data-testid=cycle-box] rect")
+    screen.drag((x, y), (x - 40, y + 30), (x - 150, y + 60))
+    screen.until(lambda: screen.button("Undo: Place a cycle"))
+    for label, value in (("Size %", "50"), ("Turn °", "30"), ("Starts at", "5")):
+        field = screen.chrome.find_elements(By.XPATH, f"//label[.='{label}']/following-sibling::div/input")[0]
+        field.click()
+        screen.with_ctrl("a")
+        field.send_keys(value + ENTER)
+        screen.saved()
+    screen.script("document.activeElement.blur()")
+    screen.keys(*"wwww")
+    group = "[data-testid=stage] [data-cycle]"
+    address = screen.script("return `${location.origin}/api/scenes/${location.hash.slice(1)}/bundle`")
+    bundle = read_bundle(httpx.get(address).content)
+    layer = next(each for each in bundle.scene.layers if each.name == "tadpole 2")
+    assert layer.cycle is not None
+    shown = moved(bundle.drawings[bundle.scene.source(layer).keys[0].drawing], layer.cycle)
+    assert (layer.cycle.start, layer.cycle.scale, layer.cycle.turn) == (5, 0.5, 30)
+    assert np.allclose(first_points(screen, group), [s.contours[0].nodes[0].at for s in shown.shapes], atol=0.1)
+    screen.press("Cut loose")
+    screen.until(lambda: len(screen.all("[data-layer='tadpole 2'] [data-testid=key]")) == 4)
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 5 on tadpole 2")
+
+
+def test_a_layer_played_round_shows_what_is_played_again(screen: Screen) -> None:
+    screen.of_layer("tadpole", "there and back")
+    screen.until(lambda: screen.button("Undo: Play a layer there and back"))
+    screen.one("[data-layer=tadpole] [data-testid=again] polyline")
+    screen.keys(*"W" * 3, *"www")
+    screen.until(lambda: screen.text("[data-testid=status-line]").startswith("Frame 36 on tadpole, played again at 42"))
 
 
 def test_paint_is_taken_away_and_given_back_and_width_is_typed(screen: Screen) -> None:
@@ -245,15 +293,11 @@ def test_shapes_are_aligned_mirrored_and_a_layer_is_tagged_copied_and_shown_alon
     count = len(screen.all(shown))
     screen.press("Mirrored copy")
     screen.until(lambda: len(screen.all(shown)) == count + 2)
-    screen.press("More for layer tadpole")
-    screen.press("Tag: sea")
+    screen.of_layer("tadpole", "Tag: sea")
     screen.until(lambda: screen.all("[data-layer=tadpole] [data-testid=tag]"))
     layers = len(screen.all("[data-layer]"))
     for item in ("Duplicate layer", "Show alone"):
-        screen.press("More for layer tadpole")
-        screen.until(lambda item=item: screen.chrome.find_elements("xpath", f"//li[normalize-space()='{item}']"))[
-            0
-        ].click()
+        screen.of_layer("tadpole", item)
         screen.saved()
     screen.until(lambda: len(screen.all("[data-layer]")) == layers + 1)
     screen.until(lambda: len(screen.all("button[aria-label='Show layer']")) == layers)

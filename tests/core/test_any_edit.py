@@ -25,7 +25,7 @@ def assert_sound(work: Work) -> None:
             assert len(shapes) == len(set(shapes))
             nodes = [n.id for shape in drawn.shapes for contour in shape.contours for n in contour.nodes]
             assert len(nodes) == len(set(nodes))
-        assert len(exposures(layer, work.scene.length)) == work.scene.length
+        assert len(exposures(work.scene, layer, work.scene.length)) == work.scene.length
 
 
 def assert_shown(work: Work) -> None:

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.color import as_seen, to_hex, to_oklab
-from knead.core.model import Ease, Key, Layer, Span, Take
+from knead.core.model import Ease, Key, Layer, Scene, Span, Take
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, places
 
@@ -62,7 +62,7 @@ def layers(draw: st.DrawFn) -> Layer:
 
 @given(layers(), st.integers(1, 40))
 def test_every_frame_shows_the_last_key_before_it_held_or_in_betweened(layer: Layer, length: int) -> None:
-    shown = exposures(layer, length)
+    shown = exposures(Scene(layers=(layer,)), layer, length)
     assert len(shown) == length
     for number, exposure in enumerate(shown, start=1):
         before = [key for key in layer.keys if key.frame <= number]

@@ -148,7 +148,7 @@ def test_on_twos_a_key_from_what_is_held_goes_on_to_the_next_key(work: Work) -> 
     assert again.drawing == first.drawing
     assert (again.span, first.span.take.exposure) == (on_twos.key("k1").span, 2)
     assert done.plan(again.id).at(0.5) == on_twos.plan("k1").at(0.5)
-    shown = [e.place for e in exposures(done.layer("l1"), 13) if e and e.key == again.id]
+    shown = [e.place for e in exposures(done.scene, done.layer("l1"), 13) if e and e.key == again.id]
     assert len(set(shown)) == 6
     assert shown[::2] == [*shown[1::2], shown[-1]], "from frame 2 on, each for two frames"
     assert last.frame == 13
@@ -209,11 +209,11 @@ def test_keys_stay_between_their_neighbours_and_locked_layers_stay_as_they_are(w
 
 def test_exposures_hold_inbetween_and_begin_with_the_first_key(work: Work) -> None:
     work = do(work, type="move_key", key="k1", frame=3)
-    shown = exposures(work.layer("l1"), 16)
+    shown = exposures(work.scene, work.layer("l1"), 16)
     assert shown[:2] == [None, None]
     assert [(e.key, e.number) for e in shown[2:14] if e] == [("k1", n) for n in range(10)] + [("k2", 0)] * 2
     held = do(work, type="set_inbetween", key="k1", inbetween=False)
-    assert all(e and e.number == 0 for e in exposures(held.layer("l1"), 16)[2:])
+    assert all(e and e.number == 0 for e in exposures(held.scene, held.layer("l1"), 16)[2:])
     drawings = {**work.drawings}
     (layer, drawn), *_ = frame(work.scene, 8, drawings, lambda a, b: work.plan(a.id))
     assert layer.id == "l1"

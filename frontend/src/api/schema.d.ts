@@ -481,6 +481,21 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddCycle
+         * @description A new layer in front of another that plays its keys again.
+         */
+        AddCycle: {
+            /** Id */
+            id?: string;
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "add_cycle";
+        };
+        /**
          * AddForm
          * @description Draw a simple form that fills a rectangle; `points` and `inner` are for polygons and stars.
          */
@@ -854,6 +869,64 @@ export interface components {
             nodes: components["schemas"]["Node"][];
         };
         /**
+         * CutLoose
+         * @description Give a cycle keys of its own: what is changed of those that it played changes it no more.
+         */
+        CutLoose: {
+            /** Layer */
+            layer: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "cut_loose";
+        };
+        /**
+         * Cycle
+         * @description Another layer's keys, played again: whatever is changed of those is changed here, too.
+         *
+         *     The first of them stands at frame `start`, which may lie before the scene, and all goes `stretch` times as slowly.
+         *     What is drawn is scaled and turned, clockwise in degrees, about `pivot`, and then moved.
+         */
+        Cycle: {
+            /** Layer */
+            layer: string;
+            /**
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            move: components["schemas"]["Point"];
+            /**
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot: components["schemas"]["Point"];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Start
+             * @default 1
+             */
+            start: number;
+            /**
+             * Stretch
+             * @default 1
+             */
+            stretch: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
          * DrawingPart
          * @description A drawing as what is new in it: `order` lists all its shapes, of which those not in `shapes` are as in `base`.
          */
@@ -955,7 +1028,7 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * EvenWidth
@@ -1277,9 +1350,10 @@ export interface components {
         };
         /**
          * Layer
-         * @description One row of the scene: its keys in the order of their frames, or a picture.
+         * @description One row of the scene: its keys in the order of their frames, or a picture, or a cycle.
          */
         Layer: {
+            cycle?: components["schemas"]["Cycle"] | null;
             /**
              * Hidden
              * @default false
@@ -1308,6 +1382,12 @@ export interface components {
              */
             opacity: number;
             picture?: components["schemas"]["Picture"] | null;
+            /**
+             * Repeat
+             * @default once
+             * @enum {string}
+             */
+            repeat: "once" | "round and round" | "there and back";
             /**
              * Tag
              * @default none
@@ -1885,7 +1965,7 @@ export interface components {
              */
             look: boolean;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ProposalView
@@ -2268,6 +2348,28 @@ export interface components {
             type: "set_blend";
         };
         /**
+         * SetCycle
+         * @description Say from where, how fast, and in which place a cycle plays; only the fields that are given change.
+         */
+        SetCycle: {
+            /** Layer */
+            layer: string;
+            move?: components["schemas"]["Point"] | null;
+            /** Scale */
+            scale?: number | null;
+            /** Start */
+            start?: number | null;
+            /** Stretch */
+            stretch?: number | null;
+            /** Turn */
+            turn?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "set_cycle";
+        };
+        /**
          * SetEase
          * @description Ease a span.
          */
@@ -2313,7 +2415,7 @@ export interface components {
         };
         /**
          * SetLayer
-         * @description Rename, hide, lock, fade or tag a layer; only the fields that are given change.
+         * @description Rename, hide, lock, fade, tag or repeat a layer; only the fields that are given change.
          */
         SetLayer: {
             /** Hidden */
@@ -2326,6 +2428,8 @@ export interface components {
             name?: string | null;
             /** Opacity */
             opacity?: number | null;
+            /** Repeat */
+            repeat?: ("once" | "round and round" | "there and back") | null;
             /** Tag */
             tag?: ("none" | "rust" | "ochre" | "moss" | "sea" | "heather") | null;
             /**
@@ -2892,7 +2996,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * TurnDirection

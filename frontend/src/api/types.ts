@@ -24,6 +24,7 @@ export type Scene = Full<Schemas["Scene"]>;
 export type Ease = Key["span"]["take"]["ease"];
 export type Exposure = Schemas["Exposure"];
 export type Picture = NonNullable<Layer["picture"]>;
+export type Cycle = NonNullable<Layer["cycle"]>;
 export type Swatch = Scene["palette"][number];
 export type Guide = Scene["guides"][number];
 export type DrawingPart = { base: string | null; order: string[]; shapes: Shape[] };

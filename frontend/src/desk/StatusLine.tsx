@@ -1,6 +1,8 @@
 import { Box } from "@mui/material";
 import type { Key, Layer } from "../api/types";
-import { useAtHand, useDesk } from "./state";
+import { sourceOf } from "../cycle/place";
+import { playedAt } from "../timeline/exposure";
+import { useAtHand, useDesk, useScene } from "./state";
 
 /** Which frames an edit of a key changes, beyond the one that is looked at. */
 function reach(layer: Layer, editing: Key, length: number): string {
@@ -25,12 +27,16 @@ export function StatusLine() {
     (s) => s.view === "draw" && !!editing && s.drawings[editing.drawing]?.shapes.length === 0,
   );
   const part = useDesk((s) => s.part);
-  const length = useDesk((s) => s.doc?.scene.length ?? 1);
+  const scene = useScene();
   let text = "No layer is at hand. Add one on the timeline.";
   if (layer) {
+    const played = playedAt(layer, exposure, frame);
     const on = ` on ${layer.name}${layer.locked ? " (locked)" : ""}${layer.hidden ? " (hidden)" : ""}`;
     if (layer.picture) text = `A picture${on}: to draw over, never part of the film.`;
+    else if (layer.cycle) text = `A cycle${on}: it plays the keys of ${sourceOf(scene, layer).name}.`;
     else if (!exposure) text = `Nothing at ${frame}${on} yet. X makes a key here.`;
+    else if (played !== frame)
+      text = `Frame ${played}${on}, played again at ${frame}${editing ? ": an edit changes it there, too" : ""}. X makes a key here`;
     else if (!editing)
       text = `In-between at ${frame}${on}: a picture, not yet a drawing. C keeps it to draw on it.`;
     else if (editing.frame === frame) text = `${editing.breakdown ? "Breakdown" : "Key"} at ${frame}${on}`;
@@ -39,7 +45,7 @@ export function StatusLine() {
     if (empty) text += ". Nothing is drawn yet: D draws, F makes forms; or drop a rough here to draw over.";
     if (editing && part) text += `, inside “${part.replaceAll("/", " › ")}”`;
     if (editing && shapes > 0)
-      text += `. ${shapes === 1 ? "One shape" : `${shapes} shapes`} chosen: Delete changes ${reach(layer, editing, length)}.`;
+      text += `. ${shapes === 1 ? "One shape" : `${shapes} shapes`} chosen: Delete changes ${reach(layer, editing, scene.length)}.`;
     else if (!editing && exposure && shapes > 0)
       text += " Nothing can be deleted from it; that is done on the keys.";
   }

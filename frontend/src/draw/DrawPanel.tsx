@@ -1,5 +1,6 @@
 import { memo, useDeferredValue, useMemo } from "react";
 import type { Drawing, Key, Layer } from "../api/types";
+import { CycleSection } from "../cycle/CycleSection";
 import { type Tool, useAtHand, usePicked } from "../desk/state";
 import { KeySection } from "./KeySection";
 import { PaintSection } from "./PaintSection";
@@ -40,6 +41,13 @@ const Sections = memo(function Sections({ layer, editing, drawing, shapes, tool 
     return (
       <>
         <PictureSection layer={layer} picture={layer.picture} />
+        <SnapSection />
+      </>
+    );
+  if (layer?.cycle)
+    return (
+      <>
+        <CycleSection layer={layer} cycle={layer.cycle} />
         <SnapSection />
       </>
     );

@@ -1,5 +1,6 @@
 import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef } from "react";
 import type { Operation, Point, Shape } from "../api/types";
+import { CycleHandles } from "../cycle/CycleHandles";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked, useScene } from "../desk/state";
 import { Ghost, Layers, OnionSkin, useShownFrame } from "../stage/Layers";
@@ -32,6 +33,8 @@ export function drawingRefusal(at: ReturnType<typeof useAtHand>, frame: number):
   if (at.layer.hidden) return `Layer '${at.layer.name}' is hidden. Show it on the timeline to draw on it.`;
   if (at.layer.picture)
     return `Layer '${at.layer.name}' holds a picture. Take another layer on the timeline to draw on.`;
+  if (at.layer.cycle)
+    return `Layer '${at.layer.name}' plays another layer's keys. Draw on that one, or cut this loose in the panel.`;
   if (!at.exposure) return `There is no key at ${frame} yet. Press X for a new one.`;
   if (!at.editing)
     return `Frame ${frame} shows an in-between: a picture, not yet a drawing. Press C to keep it as a breakdown.`;
@@ -80,7 +83,7 @@ export function DrawStage() {
   useEffect(() => clearSketch, [tool, key]);
 
   const pieces = useMemo(() => {
-    if (!at.layer || at.layer.hidden) return [];
+    if (!at.layer || at.layer.hidden || at.layer.cycle) return [];
     return piecesShown(at.layer, exposure, drawings, spans);
   }, [at.layer, exposure, drawings, spans]);
 
@@ -118,6 +121,7 @@ export function DrawStage() {
 
   const operate = { try: (o: Operation) => tryOnSpan({ span: at.first?.id ?? null }, o), done: commit };
   const chosen = useMemo(() => drawing?.shapes.filter((s) => shapes.includes(s.id)) ?? [], [drawing, shapes]);
+  const placed = at.layer?.picture ?? at.layer?.cycle;
   const ready = !bare && !refusal && key && drawing;
 
   return (
@@ -137,6 +141,9 @@ export function DrawStage() {
           {!bare && <GuideLines lens={lens} />}
           {!bare && at.layer?.picture && !at.layer.locked && !at.layer.hidden && (
             <PictureHandles layer={at.layer} picture={at.layer.picture} lens={lens} />
+          )}
+          {!bare && at.layer?.cycle && !at.layer.locked && !at.layer.hidden && (
+            <CycleHandles layer={at.layer} cycle={at.layer.cycle} lens={lens} />
           )}
           {ready && <SizeMatch chosen={chosen} lens={lens} />}
           {ready && tool === "arrange" && chosen.length > 0 && (
@@ -158,10 +165,10 @@ export function DrawStage() {
           <g
             ref={group}
             data-at-hand
-            opacity={at.layer?.picture ? 1 : at.layer?.opacity}
+            opacity={placed ? 1 : at.layer?.opacity}
             pointerEvents={refusal ? "none" : "all"}
           >
-            {at.layer?.picture && <Layers frame={shownFrame} only={at.layer.id} />}
+            {placed && at.layer && <Layers frame={shownFrame} only={at.layer.id} />}
             <StagePieces pieces={pieces} shapes={drawing?.shapes ?? NONE} chosen={shapes} />
           </g>
           <Layers frame={shownFrame} except={at.layer?.id ?? null} side="before" touchable />

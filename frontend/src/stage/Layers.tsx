@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import type { Layer } from "../api/types";
+import { placeText, sourceOf } from "../cycle/place";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk, useScene } from "../desk/state";
 import { useTools } from "../draw/tools";
@@ -53,18 +54,25 @@ function Reference({ layer, frame }: { layer: Layer; frame: number }) {
 function LayerShown({ layer, frame, touchable }: { layer: Layer; frame: number; touchable: boolean }) {
   const spans = useSpans();
   const drawings = useDesk((s) => s.drawings);
+  const source = sourceOf(useScene(), layer);
   const exposure = useDesk((s) => s.doc?.sheet[layer.id]?.[frame - 1]);
   const pieces = useMemo(
-    () => piecesShown(layer, exposure, drawings, spans),
-    [layer, exposure, drawings, spans],
+    () => piecesShown(source, exposure, drawings, spans),
+    [source, exposure, drawings, spans],
   );
   return (
     <g
       opacity={layer.opacity}
-      pointerEvents={touchable ? "visiblePainted" : "none"}
+      pointerEvents={touchable && !layer.cycle ? "visiblePainted" : "none"}
       data-layer-shown={layer.id}
     >
-      <Pieces pieces={pieces} />
+      {layer.cycle ? (
+        <g data-cycle={layer.id} transform={placeText(layer.cycle)}>
+          <Pieces pieces={pieces} />
+        </g>
+      ) : (
+        <Pieces pieces={pieces} />
+      )}
     </g>
   );
 }
@@ -85,7 +93,7 @@ export function OnionSkin() {
   const frame = useDesk((s) => s.frame);
   const layer = useAtHand().layer;
   const sheet = useDesk((s) => s.doc?.sheet[layer?.id ?? ""]);
-  if (!on || !layer) return null;
+  if (!on || !layer || layer.cycle) return null;
   const length = layer.keys.at(-1)?.frame ?? 0;
   const every = skin.between ? Array.from({ length }, (_, k) => k + 1) : layer.keys.map((key) => key.frame);
   // of what is held for some frames once, and not what is shown anyway

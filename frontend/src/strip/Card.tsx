@@ -5,19 +5,27 @@ import type { SpanView } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { useSpans } from "../desk/spans";
-import { useDesk } from "../desk/state";
+import { atHand, useDesk } from "../desk/state";
 import { type Box as Extent, piecesOfDrawing, piecesOfSpan } from "../stage/pieces";
 import { Picture } from "../stage/Thumb";
+import { playedAt } from "../timeline/exposure";
 
 const extents = new WeakMap<SpanView, Extent | null>();
 
-/** What all frames of a span take up together, by their nodes. */
+/** What all frames of a span take up together, by the nodes of the keys and of what goes farthest beyond them. */
 function extentOf(span: SpanView): Extent | null {
   const known = extents.get(span);
   if (known !== undefined) return known;
   let [left, top, right, bottom] = [1e9, 1e9, -1e9, -1e9];
+  const { places } = span;
+  const ends = [
+    0,
+    places.length - 1,
+    places.indexOf(Math.min(...places)),
+    places.indexOf(Math.max(...places)),
+  ];
   for (const track of span.tracks)
-    for (const row of [track.points[0], track.points.at(-1)])
+    for (const row of ends.map((number) => track.points[number]))
       for (let k = 2; row && k < row.length; k += 6) {
         left = Math.min(left, row[k] as number);
         right = Math.max(right, row[k] as number);
@@ -62,7 +70,11 @@ type CardProps = PictureProps & {
 export const Card = memo(function Card(props: CardProps) {
   const { frame, until, place, worst, width, drawing } = props;
   const ends = drawing !== null;
-  const current = useDesk((s) => frame <= s.frame && s.frame < until);
+  const current = useDesk((s) => {
+    const { layer, exposure } = atHand(s);
+    const played = playedAt(layer, exposure, s.frame);
+    return frame <= played && played < until;
+  });
   const view = useDesk((s) => s.view); // the strip is not as wide in all of them
   const set = useDesk((s) => s.set);
   const ref = useRef<HTMLDivElement>(null);

@@ -51,9 +51,11 @@ export function Strip() {
         <Soft sx={{ alignSelf: "center" }}>
           {layer?.picture
             ? "A picture has no in-betweens. Choose a drawn layer on the timeline to see its own here."
-            : first
-              ? "Working it out…"
-              : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
+            : layer?.cycle
+              ? "This layer plays another one's keys: their in-betweens are on that layer."
+              : first
+                ? "Working it out…"
+                : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
         </Soft>
       ) : second.frame === first.frame + 1 ? (
         <Soft sx={{ alignSelf: "center" }}>

@@ -1,5 +1,6 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import type { Ease, Operation } from "../api/types";
+import { CycleSection } from "../cycle/CycleSection";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
 import { Soft } from "../desk/Soft";
@@ -13,9 +14,10 @@ import { StaggerSection } from "./StaggerSection";
 import { TravelSection } from "./TravelSection";
 
 export function TimePanel() {
-  const { first, second } = useAtHand();
+  const { layer, first, second } = useAtHand();
   const spans = useSpans();
   const { edit, tryOut } = usePicked("edit", "tryOut");
+  if (layer?.cycle) return <CycleSection layer={layer} cycle={layer.cycle} />;
   if (!first || !second)
     return (
       <Section title="Pace">

@@ -1,4 +1,4 @@
-import { Box, ButtonBase, Divider, Menu, MenuItem } from "@mui/material";
+import { Box, ButtonBase, Divider, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { EllipsisVertical } from "lucide-react";
 import { useState } from "react";
 import type { Layer, Operation } from "../api/types";
@@ -8,6 +8,8 @@ import { Slide } from "../desk/Slide";
 import { Soft } from "../desk/Soft";
 import { usePicked, useScene } from "../desk/state";
 import { TAGS } from "./tags";
+
+const REPEATS = ["once", "round and round", "there and back"] as const;
 
 /** What else can be done with a layer: order, showing alone, a copy, a tag, fading, deleting. */
 export function LayerMenu({ layer }: { layer: Layer }) {
@@ -20,6 +22,12 @@ export function LayerMenu({ layer }: { layer: Layer }) {
   const choose = (operation: Operation) => {
     setOpen(false);
     void edit(operation);
+  };
+  /** Make another layer of this one, and take it in hand. */
+  const derive = (operation: (id: string) => Operation) => {
+    const id = newId();
+    setOpen(false);
+    void edit(operation(id)).then((done) => done && set({ layer: id }));
   };
   const move = (to: number) => choose({ type: "move_layer", layer: layer.id, index: to });
   return (
@@ -40,18 +48,40 @@ export function LayerMenu({ layer }: { layer: Layer }) {
         <MenuItem onClick={() => choose({ type: "duplicate_layer", layer: layer.id })}>
           Duplicate layer
         </MenuItem>
+        {(layer.cycle || layer.keys.length > 0) && (
+          <MenuItem
+            title="A layer in front of this one plays its keys at another time, in another place: what you change here changes there, too."
+            onClick={() => derive((id) => ({ type: "add_cycle", layer: layer.id, id }))}
+          >
+            Play again on a new layer
+          </MenuItem>
+        )}
         <MenuItem
           title="Every frame becomes a drawing of its own, on a layer in front of this one, which is hidden and stays as it is."
-          onClick={() => {
-            const id = newId();
-            setOpen(false);
-            void edit({ type: "keep_drawings", layer: layer.id, id }).then(
-              (done) => done && set({ layer: id }),
-            );
-          }}
+          onClick={() => derive((id) => ({ type: "keep_drawings", layer: layer.id, id }))}
         >
           Turn into drawings
         </MenuItem>
+        {layer.keys.length > 1 && (
+          <Box sx={{ px: 2, py: 1 }}>
+            <Soft sx={{ fontSize: 12 }}>Play</Soft>
+            <ToggleButtonGroup
+              size="small"
+              exclusive
+              orientation="vertical"
+              fullWidth
+              value={layer.repeat}
+              aria-label="What follows the last key"
+              onChange={(_, repeat) => repeat && choose({ type: "set_layer", layer: layer.id, repeat })}
+            >
+              {REPEATS.map((repeat) => (
+                <ToggleButton key={repeat} value={repeat} sx={{ py: 0.25 }}>
+                  {repeat}
+                </ToggleButton>
+              ))}
+            </ToggleButtonGroup>
+          </Box>
+        )}
         <Box role="group" aria-label="Layer tag" sx={{ display: "flex", gap: 0.75, px: 2, py: 1 }}>
           {TAGS.map(([tag, color]) => (
             <ButtonBase

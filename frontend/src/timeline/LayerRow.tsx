@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import { Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { memo, useState } from "react";
-import type { Key, Layer, Picture } from "../api/types";
+import type { Exposure, Key, Layer, Picture } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Rename } from "../desk/Rename";
@@ -149,9 +149,19 @@ export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Laye
         }}
       >
         {layer.picture && <PictureBar picture={layer.picture} length={length} measure={measure} />}
+        {(layer.cycle || layer.repeat !== "once") && (
+          <Again
+            shown={sheet ?? []}
+            from={layer.cycle ? 1 : (layer.keys.at(-1)?.frame ?? 0) + 1}
+            measure={measure}
+          />
+        )}
         {layer.keys.map((key, k) => {
           const next = layer.keys[k + 1];
-          const [x0, x1] = [xOf(at(key)), next ? xOf(at(next)) : xOf(length)];
+          const [x0, x1] = [
+            xOf(at(key)),
+            next ? xOf(at(next)) : xOf(layer.repeat === "once" ? length : at(key)),
+          ];
           if (next && key.span.inbetween) {
             const places = sheet?.slice(key.frame - 1, next.frame - 1).map((e) => e?.place ?? 0) ?? [];
             const points = [...places, 1].map((p, n) => [
@@ -216,6 +226,31 @@ export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Laye
     </Box>
   );
 });
+
+type AgainProps = { shown: (Exposure | null)[]; from: number; measure: Measure };
+
+/** What is played again from a frame on: the rising lines of the keys, fainter, a stroke where they begin anew. */
+function Again({ shown, from, measure }: AgainProps) {
+  const rest = shown.map((exposure, k) => ({ exposure, frame: k + 1 })).slice(from - 1);
+  const lines: { key: string; points: string[]; frame: number }[] = [];
+  for (const { exposure, frame } of rest) {
+    if (!exposure) continue;
+    if (exposure.key !== lines.at(-1)?.key) lines.push({ key: exposure.key, points: [], frame });
+    lines.at(-1)?.points.push(`${measure.xOf(frame)},${ROW - 5 - exposure.place * (ROW - 10)}`);
+  }
+  return (
+    <g data-testid="again" stroke="var(--soft)" strokeOpacity={0.55} fill="none">
+      {lines.map(({ key, points, frame }) => (
+        <g key={frame}>
+          <polyline points={points.join(" ")} strokeWidth={1.5} />
+          {key === lines[0]?.key && (
+            <line x1={measure.xOf(frame - 0.5)} x2={measure.xOf(frame - 0.5)} y1={7} y2={ROW - 7} />
+          )}
+        </g>
+      ))}
+    </g>
+  );
+}
 
 /** When a picture is there. */
 function PictureBar({ picture, length, measure }: { picture: Picture; length: number; measure: Measure }) {

@@ -1,4 +1,4 @@
-import type { Exposure, Key } from "../api/types";
+import type { Exposure, Key, Layer } from "../api/types";
 
 /** Which frames of a span, counted from its first key, show a drawing of their own; the second key's is the last. */
 export function drawnIn(first: Key, second: Key): number[] {
@@ -9,3 +9,10 @@ export function drawnIn(first: Key, second: Key): number[] {
 
 export const isSame = (one: Exposure | null | undefined, other: Exposure | null | undefined) =>
   one?.key === other?.key && one?.number === other?.number;
+
+/** The frame among a layer's keys that is shown at a frame: another one where the layer is played again. */
+export function playedAt(layer: Layer | null, exposure: Exposure | null | undefined, frame: number): number {
+  const last = layer?.keys.at(-1)?.frame ?? frame;
+  if (!layer || !exposure || layer.repeat === "once" || frame <= last) return frame;
+  return (layer.keys.find((key) => key.id === exposure.key)?.frame ?? frame) + exposure.number;
+}

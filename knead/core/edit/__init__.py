@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field, ValidationError
 
 from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, SpreadShapes
+from knead.core.edit.cycles import AddCycle, CutLoose, SetCycle
 from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
 from knead.core.edit.hints import AddHint, MoveHint, RemoveHints, RenameHint
 from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NewKey, RemoveKey
@@ -122,6 +123,9 @@ Operation = Annotated[
     | AddLayer
     | SetLayer
     | DuplicateLayer
+    | AddCycle
+    | SetCycle
+    | CutLoose
     | KeepDrawings
     | MoveLayer
     | ShowAlone

@@ -44,17 +44,24 @@ class NewKey(Model):
         return f"New {'' if self.source == 'shown' else 'empty '}key at {self.frame}"
 
     def apply(self, work: Work) -> Work:
-        """Add the key; inside an in-betweened span it parts the span in two, as a breakdown."""
+        """Add the key; inside an in-betweened span it parts the span in two, as a breakdown.
+
+        After the last key it goes on from what is held or played again there.
+        """
         layer = work.open_layer(self.layer)
         _check_free(layer, self.frame)
         _check_drawn_on(layer)
         work = _longer(work, self.frame)
-        shown = exposures(layer, max(self.frame, work.scene.length))[self.frame - 1]
+        shown = exposures(work.scene, layer, max(self.frame, work.scene.length))[self.frame - 1]
         if shown is None or self.source == "empty":
             before = work.key(shown.key) if shown else None
             span = Span(inbetween=bool(before and before.span.inbetween))
             return _with_new(work, layer, Key(frame=self.frame, drawing=Drawing().hash, span=span), Drawing())
         key = work.key(shown.key)
+        if self.frame > layer.keys[-1].frame:  # held, or played again
+            drawing = work.plan(key.id).at(shown.place) if shown.number else work.of(key.drawing)
+            drawing = sound(drawing, work.of(key.drawing))
+            return _with_new(work, layer, Key(frame=self.frame, drawing=drawing.hash), drawing)
         if shown.number == 0:
             span = Span()
             if key.span.inbetween:  # held for some frames: what came of the first drawing comes of this now
@@ -190,6 +197,8 @@ class RemoveKey(Model):
 def _check_drawn_on(layer: Layer) -> None:
     if layer.picture is not None:
         raise EditError(f"Layer '{layer.name}' holds a picture. Take or add another layer to draw on.")
+    if layer.cycle is not None:
+        raise EditError(f"Layer '{layer.name}' plays another layer's keys. Draw on that, or cut this one loose.")
 
 
 def _check_free(layer: Layer, frame: int) -> None:

@@ -8,9 +8,9 @@ from pydantic import Field
 from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
 from knead.core.model import Drawing, Guide, Key, Layer, Model, Name, new_id
-from knead.core.model.scene import Extent, Frame, Tag
+from knead.core.model.scene import Extent, Frame, Repeat, Tag
 from knead.core.model.style import Share
-from knead.core.playback import exposures
+from knead.core.playback import exposures, moved
 
 MOST_DRAWINGS = 500
 
@@ -37,7 +37,7 @@ class AddLayer(Model):
 
 
 class SetLayer(Model):
-    """Rename, hide, lock, fade or tag a layer; only the fields that are given change."""
+    """Rename, hide, lock, fade, tag or repeat a layer; only the fields that are given change."""
 
     type: Literal["set_layer"] = "set_layer"
     layer: str
@@ -46,10 +46,13 @@ class SetLayer(Model):
     locked: bool | None = None
     opacity: Share | None = None
     tag: Tag | None = None
+    repeat: Repeat | None = None
 
     @property
     def label(self) -> str:
         """What undo calls it."""
+        if self.repeat is not None:
+            return f"Play a layer {self.repeat}"
         if self.tag is not None:
             return "Tag a layer"
         if self.name is not None:
@@ -62,8 +65,9 @@ class SetLayer(Model):
 
     def apply(self, work: Work) -> Work:
         """Set what is given."""
-        fields = {k: v for k in ("name", "hidden", "locked", "opacity", "tag") if (v := getattr(self, k)) is not None}
-        return work.with_layer(checked(work.layer(self.layer), **fields))
+        names = ("name", "hidden", "locked", "opacity", "tag", "repeat")
+        given = {name: value for name in names if (value := getattr(self, name)) is not None}
+        return work.with_layer(checked(work.layer(self.layer), **given))
 
 
 class MoveLayer(Model):
@@ -126,20 +130,26 @@ class KeepDrawings(Model):
     def apply(self, work: Work) -> Work:
         """Add the drawings. Raises EditError where nothing is in-betweened, or too much."""
         layer = work.layer(self.layer)
-        shown = exposures(layer, work.scene.length)
+        shown = exposures(work.scene, layer, work.scene.length)
         new = [(n, e) for n, (e, before) in enumerate(zip(shown, [None, *shown], strict=False), 1) if e and e != before]
         if all(exposure.number == 0 for _, exposure in new):
             raise EditError(f"Nothing is in-betweened on layer '{layer.name}' that could become drawings.")
         if len(new) > MOST_DRAWINGS:
             raise EditError(f"These would be {len(new)} drawings, and can be {MOST_DRAWINGS} at most.")
         plans = {e.key: work.plan(e.key) for _, e in new if e.number}
-        drawn = {n: sound(plans[e.key].at(e.place), Drawing()) if e.number else work.drawing(e.key) for n, e in new}
+        drawn = {n: _drawn(layer, plans[e.key].at(e.place) if e.number else work.drawing(e.key)) for n, e in new}
         keys = tuple(Key(frame=n, drawing=drawn[n].hash, breakdown=e.number > 0) for n, e in new)
-        copy = checked(layer, id=self.id, name=f"{layer.name[:110]} drawn", keys=keys, locked=False, hidden=False)
+        own = {"keys": keys, "cycle": None, "repeat": "once", "locked": False, "hidden": False}
+        copy = checked(layer, id=self.id, name=f"{layer.name[:110]} drawn", **own)
         layers = [checked(each, hidden=True) if each.id == layer.id else each for each in work.scene.layers]
         layers.insert(work.scene.layers.index(layer) + 1, copy)
         fresh = {drawing.hash: drawing for drawing in drawn.values()}
         return replace(work.with_scene(layers=tuple(layers)), fresh={**work.fresh, **fresh})
+
+
+def _drawn(layer: Layer, shown: Drawing) -> Drawing:
+    """What a layer shows as a drawing to be kept."""
+    return sound(moved(shown, layer.cycle) if layer.cycle else shown, Drawing())
 
 
 class ShowAlone(Model):
@@ -173,8 +183,11 @@ class RemoveLayer(Model):
         return "Delete a layer"
 
     def apply(self, work: Work) -> Work:
-        """Remove the layer. Raises EditError for a locked one."""
-        work.open_layer(self.layer)
+        """Remove the layer. Raises EditError for a locked one, and for one that others play."""
+        layer = work.open_layer(self.layer)
+        playing = [other.name for other in work.scene.layers if other.cycle and other.cycle.layer == layer.id]
+        if playing:
+            raise EditError(f"Layer '{playing[0]}' plays the keys of '{layer.name}'. Cut it loose or delete it first.")
         return work.with_scene(layers=tuple(old for old in work.scene.layers if old.id != self.layer))
 
 

@@ -7,9 +7,9 @@ from pydantic import Field
 from knead.core.edit.arrange import extent
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
-from knead.core.model import Layer, Model, Name, Picture, Point, new_id
+from knead.core.model import Drawing, Layer, Model, Name, Picture, Point, new_id
 from knead.core.model.scene import Frame
-from knead.core.playback import exposures
+from knead.core.playback import exposures, moved
 
 FAINT = 0.5
 
@@ -93,8 +93,9 @@ class MatchPicture(Model):
         other = work.layer(self.to)
         if other.picture is not None:
             return other.picture.height * other.picture.scale, other.picture.at
-        shown = exposures(other, max(self.frame, work.scene.length))[self.frame - 1]
-        shapes = work.drawing(shown.key).shapes if shown else ()
+        shown = exposures(work.scene, other, max(self.frame, work.scene.length))[self.frame - 1]
+        drawing = work.drawing(shown.key) if shown else Drawing()
+        shapes = (moved(drawing, other.cycle) if other.cycle else drawing).shapes
         if not shapes:
             raise EditError(f"Layer '{other.name}' shows nothing at {self.frame} to match.")
         boxes = [extent(shape) for shape in shapes]

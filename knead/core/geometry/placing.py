@@ -16,6 +16,16 @@ def placed(shape: Shape, matrix: Floats) -> Shape:
     return shape.model_copy(update=changes)
 
 
+def thickened(shape: Shape, scale: float) -> Shape:
+    """The shape with its line, if it has one, so much thicker, dashes included."""
+    stroke = shape.stroke
+    if stroke is None:
+        return shape
+    dashes = tuple(dash * scale for dash in stroke.dashes)
+    changes = {"width": stroke.width * scale, "dashes": dashes, "dash_offset": stroke.dash_offset * scale}
+    return shape.model_copy(update={"stroke": stroke.model_copy(update=changes)})
+
+
 def posed(pivot: Floats, scale: tuple[float, float], angle: float, move: Floats) -> Floats:
     """The affine map, shape (2, 3), that scales about a pivot, turns about it by radians, then moves."""
     c, s = np.cos(angle), np.sin(angle)

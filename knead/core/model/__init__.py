@@ -2,13 +2,14 @@
 
 from knead.core.model.base import Model, Name, Point, new_id
 from knead.core.model.drawing import Contour, Drawing, Node, Shape, Stretch
-from knead.core.model.scene import Guide, Image, Key, Layer, Picture, Scene, SceneBundle, Swatch
+from knead.core.model.scene import Cycle, Guide, Image, Key, Layer, Picture, Scene, SceneBundle, Swatch
 from knead.core.model.span import Blend, Ease, Hint, HintEnd, PairChoice, PairTravel, Span, Take
 from knead.core.model.style import Fill, Gradient, Paint, Stop, Stroke
 
 __all__ = [
     "Blend",
     "Contour",
+    "Cycle",
     "Drawing",
     "Ease",
     "Fill",

@@ -11,6 +11,7 @@ from knead.core.model.span import Span
 from knead.core.model.style import Color, Share
 
 Frame = Annotated[int, Field(ge=1, le=100_000)]
+Repeat = Literal["once", "round and round", "there and back"]
 Tag = Literal["none", "rust", "ochre", "moss", "sea", "heather"]
 Extent = Annotated[float, Field(ge=1.0, le=20_000.0)]
 
@@ -42,13 +43,32 @@ class Picture(Model):
     last: Frame | None = None
 
 
+class Cycle(Model):
+    """Another layer's keys, played again: whatever is changed of those is changed here, too.
+
+    The first of them stands at frame `start`, which may lie before the scene, and all goes `stretch` times as slowly.
+    What is drawn is scaled and turned, clockwise in degrees, about `pivot`, and then moved.
+    """
+
+    layer: str
+    start: Annotated[int, Field(ge=-100_000, le=100_000)] = 1
+    stretch: Annotated[float, Field(ge=0.05, le=20.0)] = 1.0
+    pivot: Point = Point(0.0, 0.0)
+    scale: Annotated[float, Field(ge=0.01, le=100.0)] = 1.0
+    turn: Annotated[float, Field(ge=-360.0, le=360.0)] = 0.0
+    move: Point = Point(0.0, 0.0)
+
+
 class Layer(Model):
-    """One row of the scene: its keys in the order of their frames, or a picture."""
+    """One row of the scene: its keys in the order of their frames, or a picture, or a cycle."""
 
     id: str = Field(default_factory=new_id)
     name: Name = "layer"
     keys: tuple[Key, ...] = ()
     picture: Picture | None = None
+    cycle: Cycle | None = None
+    repeat: Repeat = "once"
+    """What follows the last key: it is held, or all is played again, or back and forth. A cycle repeats as its keys."""
     hidden: bool = False
     locked: bool = False
     opacity: Share = 1.0
@@ -60,6 +80,12 @@ class Layer(Model):
         frames = [key.frame for key in self.keys]
         if any(a >= b for a, b in zip(frames, frames[1:], strict=False)):
             raise ValueError(f"the keys of layer '{self.name}' must stand at rising frames")
+        return self
+
+    @model_validator(mode="after")
+    def _holds_one_thing(self) -> Self:
+        if (bool(self.keys), self.picture is not None, self.cycle is not None).count(True) > 1:
+            raise ValueError(f"layer '{self.name}' must hold keys, a picture or a cycle, and not several of these")
         return self
 
 
@@ -91,6 +117,19 @@ class Scene(Model):
     layers: tuple[Layer, ...] = ()
     palette: Annotated[tuple[Swatch, ...], Field(max_length=200)] = ()
     guides: Annotated[tuple[Guide, ...], Field(max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _cycles_have_keys(self) -> Self:
+        drawn = {layer.id for layer in self.layers if layer.picture is None and layer.cycle is None}
+        for layer in self.layers:
+            if layer.cycle is not None and layer.cycle.layer not in drawn:
+                raise ValueError(f"layer '{layer.name}' must play a layer of keys that is there")
+        return self
+
+    def source(self, layer: Layer) -> Layer:
+        """The layer whose keys a layer shows: its own, or those that its cycle plays."""
+        cycle = layer.cycle
+        return layer if cycle is None else next(each for each in self.layers if each.id == cycle.layer)
 
     def image_hashes(self) -> set[str]:
         """The hashes of all images the scene refers to."""
