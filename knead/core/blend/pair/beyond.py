@@ -1,6 +1,7 @@
 """What does not go on where a pair goes beyond its keys, since it anticipates or overshoots."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -13,7 +14,14 @@ JUST = 1e-9  # how near to a key paint comes where the shape goes beyond that
 
 def _inside(places: Floats) -> bool:
     """Whether none is beyond a key, as is usual."""
-    return not places.size or (float(places.min()) >= 0.0 and float(places.max()) <= 1.0)
+    return _all_inside(places.tobytes())
+
+
+@lru_cache(maxsize=64)
+def _all_inside(places: bytes) -> bool:
+    """The same of their bytes: all pairs are asked for the same places."""
+    own = np.frombuffer(places)
+    return not own.size or bool(own.min() >= 0.0 and own.max() <= 1.0)
 
 
 def reached(places: Floats, scale: float) -> Floats:
