@@ -63,6 +63,7 @@ export const box = (
   );
 
 const take: Key["span"]["take"] = {
+  name: "take 1",
   hints: [],
   pairs: [],
   travels: [],
@@ -77,7 +78,7 @@ export const key = (id: string, frame: number, drawing: string, inbetween = fals
   frame,
   drawing,
   breakdown: false,
-  span: { inbetween, take },
+  span: { inbetween, take, others: [] },
 });
 
 export const layer = (id: string, keys: Key[], changes: Partial<Layer> = {}): Layer => ({

@@ -9,6 +9,7 @@ from knead.core.model import Drawing, Take
 from knead.service.recent import Recent
 
 MOST = 400
+PLAIN = Take()
 
 Name = tuple[str, str, Take]
 
@@ -26,7 +27,8 @@ class PlanCache:
 
     def get(self, span: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
         """The plan; `span` names the span whose last plan may have pairs to take over."""
-        settings = take.model_copy(update={"ease": Take().ease, "exposure": 1})  # the pace does not change the plan
+        # neither its name nor its pace changes the plan
+        settings = take.model_copy(update={"name": PLAIN.name, "ease": PLAIN.ease, "exposure": PLAIN.exposure})
         name = (first.hash, second.hash, settings)
         with self._lock:
             made = self._plans.get(name)

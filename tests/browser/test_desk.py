@@ -156,6 +156,24 @@ def test_a_layer_played_round_shows_what_is_played_again(screen: Screen) -> None
     screen.until(lambda: screen.text("[data-testid=status-line]").startswith("Frame 36 on tadpole, played again at 42"))
 
 
+def test_two_takes_are_seen_beside_each_other_and_change_places(screen: Screen) -> None:
+    screen.keys("2")
+    screen.press("New take")
+    screen.until(lambda: screen.button("Undo: New take"))
+    screen.keys("3")
+    screen.press("Solid")
+    screen.until(lambda: screen.button("Undo: Change travel"))
+    screen.keys("4", *"wwwwww")
+    screen.press("See take 1 beside it")
+    tail = screen.shape_id("tail fin")
+    sides = [f"[data-testid={name}] [data-shape='{tail}']" for name in ("stage", "other-take")]
+    solid, before = (screen.one(side).get_attribute("d") for side in sides)
+    assert solid != before
+    screen.press("Use take 1")
+    screen.until(lambda: not screen.all("[data-testid=other-take]"))
+    screen.until(lambda: screen.one(sides[0]).get_attribute("d") == before)
+
+
 def test_paint_is_taken_away_and_given_back_and_width_is_typed(screen: Screen) -> None:
     shape = choose(screen, "tail")
     path = f"[data-testid=stage] [data-shape='{shape}']"

@@ -5,9 +5,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.color import as_seen, to_hex, to_oklab
-from knead.core.model import Ease, Key, Layer, Scene, Span, Take
+from knead.core.geometry.placing import thickened
+from knead.core.inbetween import plan_span
+from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
+from knead.core.model.style import LONGEST_DASH
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, places
+from tests.forms import drawing, stroked, wave
 
 colors = st.integers(0, 0xFFFFFF).map(lambda value: f"#{value:06x}")
 leans = st.floats(-1, 1)
@@ -36,6 +40,18 @@ def test_blacks_look_alike_and_what_differs_plainly_looks_different(one: tuple[i
 
 def test_what_no_screen_can_show_is_clipped_to_what_it_can() -> None:
     assert to_hex(np.array([[2.0, 0, 0], [-1.0, 0, 0]])) == ["#ffffff", "#000000"]
+
+
+@given(st.floats(1, LONGEST_DASH), st.floats(0, LONGEST_DASH), st.floats(0.1, 100))
+def test_dashes_stay_within_what_a_line_can_have_where_they_close_up_and_where_a_cycle_enlarges_them(
+    dash: float, gap: float, scale: float
+) -> None:
+    first, second = stroked(wave()), stroked(wave(height=20.0))
+    assert first.stroke is not None
+    dashed = first.model_copy(update={"stroke": first.stroke.model_copy(update={"dashes": (dash, gap)})})
+    between = plan_span(drawing(dashed), drawing(second), Take()).at(0.9)
+    for shown in (between, drawing(thickened(dashed, scale))):
+        assert Drawing.model_validate_json(shown.model_dump_json()) == shown
 
 
 @given(leans, leans, st.lists(st.floats(0, 1), min_size=2, max_size=20))

@@ -1028,7 +1028,7 @@ export interface components {
             /** Base */
             base: number;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["NewTake"] | components["schemas"]["UseTake"] | components["schemas"]["RenameTake"] | components["schemas"]["RemoveTake"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * EvenWidth
@@ -1330,6 +1330,7 @@ export interface components {
             /**
              * @default {
              *       "inbetween": false,
+             *       "others": [],
              *       "take": {
              *         "blend": "auto",
              *         "ease": {
@@ -1340,6 +1341,7 @@ export interface components {
              *         },
              *         "exposure": 1,
              *         "hints": [],
+             *         "name": "take 1",
              *         "pairs": [],
              *         "tolerance": 1,
              *         "travels": []
@@ -1622,6 +1624,19 @@ export interface components {
              * @default 960
              */
             width: number;
+        };
+        /**
+         * NewTake
+         * @description Go on with a copy of a span's take; the take itself is kept as it is.
+         */
+        NewTake: {
+            /** Key */
+            key: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "new_take";
         };
         /**
          * Node
@@ -1965,7 +1980,7 @@ export interface components {
              */
             look: boolean;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["NewTake"] | components["schemas"]["UseTake"] | components["schemas"]["RenameTake"] | components["schemas"]["RemoveTake"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * ProposalView
@@ -2086,6 +2101,21 @@ export interface components {
             type: "remove_swatch";
         };
         /**
+         * RemoveTake
+         * @description Take away a take that is not in use.
+         */
+        RemoveTake: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "remove_take";
+        };
+        /**
          * RenameHint
          * @description Name a hint.
          */
@@ -2135,6 +2165,23 @@ export interface components {
              * @enum {string}
              */
             type: "rename_shape";
+        };
+        /**
+         * RenameTake
+         * @description Name a take of a span, in use or not.
+         */
+        RenameTake: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "rename_take";
         };
         /**
          * Repaint
@@ -2637,6 +2684,8 @@ export interface components {
         /**
          * Span
          * @description From a key to the next on its layer: it holds the first drawing, or in-betweens the two.
+         *
+         *     It goes by the `take` that is in use; `others` are kept beside it.
          */
         Span: {
             /**
@@ -2644,6 +2693,11 @@ export interface components {
              * @default false
              */
             inbetween: boolean;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["Take"][];
             /**
              * @default {
              *       "blend": "auto",
@@ -2655,6 +2709,7 @@ export interface components {
              *       },
              *       "exposure": 1,
              *       "hints": [],
+             *       "name": "take 1",
              *       "pairs": [],
              *       "tolerance": 1,
              *       "travels": []
@@ -2917,6 +2972,11 @@ export interface components {
              */
             hints: components["schemas"]["Hint"][];
             /**
+             * Name
+             * @default take 1
+             */
+            name: string;
+            /**
              * Pairs
              * @default []
              */
@@ -2996,7 +3056,7 @@ export interface components {
             /** Key */
             key: string;
             /** Operation */
-            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
+            operation: components["schemas"]["AddForm"] | components["schemas"]["AddFreehand"] | components["schemas"]["AddPath"] | components["schemas"]["AddLetters"] | components["schemas"]["Pour"] | components["schemas"]["AddShapes"] | components["schemas"]["TransformShapes"] | components["schemas"]["Restyle"] | components["schemas"]["Repaint"] | components["schemas"]["Restack"] | components["schemas"]["PlaceInStack"] | components["schemas"]["RemoveShapes"] | components["schemas"]["RenameShape"] | components["schemas"]["MoveNodes"] | components["schemas"]["SetNodeKind"] | components["schemas"]["AddNode"] | components["schemas"]["RemoveNodes"] | components["schemas"]["MergePoints"] | components["schemas"]["StraightenPoints"] | components["schemas"]["AlignPoints"] | components["schemas"]["SplitLine"] | components["schemas"]["JoinEnds"] | components["schemas"]["CloseLines"] | components["schemas"]["TurnDirection"] | components["schemas"]["MoveSeam"] | components["schemas"]["Simplify"] | components["schemas"]["PullWidth"] | components["schemas"]["EvenWidth"] | components["schemas"]["NewKey"] | components["schemas"]["DuplicateKey"] | components["schemas"]["MoveKey"] | components["schemas"]["MoveKeyOver"] | components["schemas"]["BringKey"] | components["schemas"]["RemoveKey"] | components["schemas"]["SetInbetween"] | components["schemas"]["SetEase"] | components["schemas"]["SetExposure"] | components["schemas"]["SetBlend"] | components["schemas"]["SetTolerance"] | components["schemas"]["SetTravel"] | components["schemas"]["Stagger"] | components["schemas"]["NewTake"] | components["schemas"]["UseTake"] | components["schemas"]["RenameTake"] | components["schemas"]["RemoveTake"] | components["schemas"]["PairShapes"] | components["schemas"]["FreePair"] | components["schemas"]["AddHint"] | components["schemas"]["MoveHint"] | components["schemas"]["RenameHint"] | components["schemas"]["RemoveHints"] | components["schemas"]["AlignShapes"] | components["schemas"]["SpreadShapes"] | components["schemas"]["MirrorShapes"] | components["schemas"]["PoseShapes"] | components["schemas"]["GroupShapes"] | components["schemas"]["UngroupShapes"] | components["schemas"]["RenamePart"] | components["schemas"]["AddSwatch"] | components["schemas"]["ChangeSwatch"] | components["schemas"]["RemoveSwatch"] | components["schemas"]["AddPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MatchPicture"] | components["schemas"]["AddLayer"] | components["schemas"]["SetLayer"] | components["schemas"]["DuplicateLayer"] | components["schemas"]["AddCycle"] | components["schemas"]["SetCycle"] | components["schemas"]["CutLoose"] | components["schemas"]["KeepDrawings"] | components["schemas"]["MoveLayer"] | components["schemas"]["ShowAlone"] | components["schemas"]["RemoveLayer"] | components["schemas"]["SetScene"];
         };
         /**
          * TurnDirection
@@ -3027,6 +3087,21 @@ export interface components {
              * @enum {string}
              */
             type: "ungroup_shapes";
+        };
+        /**
+         * UseTake
+         * @description Let a span go by another of its takes.
+         */
+        UseTake: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "use_take";
         };
         /** ValidationError */
         ValidationError: {

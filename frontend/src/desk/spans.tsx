@@ -68,3 +68,10 @@ export function SpansProvider({ children }: { children: ReactNode }) {
   }, [answers, keys, preview]);
   return <SpansContext.Provider value={shown}>{children}</SpansContext.Provider>;
 }
+
+/** The spans, one of them as another take would have it. */
+export function WithSpan({ span, children }: { span: SpanView; children: ReactNode }) {
+  const shown = useContext(SpansContext);
+  const own = useMemo(() => ({ ...shown, spans: { ...shown.spans, [span.key]: span } }), [shown, span]);
+  return <SpansContext.Provider value={own}>{children}</SpansContext.Provider>;
+}

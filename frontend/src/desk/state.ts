@@ -72,6 +72,8 @@ export type DeskState = {
   strip: boolean;
   ghost: number | null;
   preview: { key: string; span: SpanView } | null;
+  /** The take of a span that is seen beside the one in use. */
+  compared: { key: string; name: string } | null;
   theme: ThemeName;
   keySheet: boolean;
   set: (changes: Partial<DeskState>) => void;
@@ -187,6 +189,7 @@ export const useDesk = create<DeskState>((set, get) => {
     strip: true,
     ghost: null,
     preview: null,
+    compared: null,
     theme: localStorage.getItem("theme") === "lamp" ? "lamp" : "day",
     keySheet: false,
     set,

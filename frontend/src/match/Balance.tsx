@@ -57,7 +57,7 @@ export function Balance({ span, now }: { span: SpanView; now: Figures }) {
       data-testid="balance"
       sx={{
         position: "absolute",
-        bottom: 8,
+        bottom: 38, // over the status line
         left: "50%",
         transform: "translateX(-50%)",
         display: "flex",

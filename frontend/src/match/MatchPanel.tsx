@@ -5,6 +5,7 @@ import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
 import { useFound, useSpans } from "../desk/spans";
 import { useAtHand, useDesk, usePicked } from "../desk/state";
+import { TakesSection } from "../desk/TakesSection";
 import { HintRow } from "./HintRow";
 import { PairList } from "./PairList";
 import { Proposals } from "./Proposals";
@@ -55,6 +56,7 @@ export function MatchPanel() {
           onLook={(k) => actions.lookAt(snags[k] as SnagView)}
         />
       </Section>
+      <TakesSection />
       <Section title={`Pairs · ${span.pairs.length}`}>
         <PairList span={span} from={first} to={second} />
         <Hollow>

@@ -5,6 +5,7 @@ import { Hollow, Section } from "../desk/Section";
 import { SnagList } from "../desk/SnagList";
 import { useFound, useSpans } from "../desk/spans";
 import { useDesk, usePicked, useScene } from "../desk/state";
+import { TakesSection } from "../desk/TakesSection";
 
 const SPEEDS = [0.25, 0.5, 1, 2];
 
@@ -81,6 +82,7 @@ export function ReviewPanel({ kept }: { kept: number | null }) {
               : "Every frame is shown at its time."}
         </Typography>
       </Section>
+      <TakesSection />
       <Section title="To look at">
         {unsure.length + snags.length === 0 && (
           <Hollow>Every shape of the scene has found a sure partner, and nothing looks wrong.</Hollow>

@@ -56,6 +56,7 @@ from knead.core.edit.spans import (
     SetTravel,
     Stagger,
 )
+from knead.core.edit.takes import NewTake, RemoveTake, RenameTake, UseTake
 from knead.core.edit.widths import EvenWidth, PullWidth
 from knead.core.edit.work import Work
 
@@ -101,6 +102,10 @@ Operation = Annotated[
     | SetTolerance
     | SetTravel
     | Stagger
+    | NewTake
+    | UseTake
+    | RenameTake
+    | RemoveTake
     | PairShapes
     | FreePair
     | AddHint

@@ -94,7 +94,8 @@ class CutLoose(Model):
         for key, frame in zip(source.keys, whole.tolist(), strict=True):
             drawing = sound(moved(work.of(key.drawing), cycle), Drawing())
             fresh[drawing.hash] = drawing
-            span = checked(key.span, take=_placed(key.span.take, matrix, cycle.scale))
+            take, *others = (_placed(take, matrix, cycle.scale) for take in (key.span.take, *key.span.others))
+            span = checked(key.span, take=take, others=tuple(others))
             keys.append(Key(frame=frame, drawing=drawing.hash, breakdown=key.breakdown, span=span))
         loose = checked(layer, keys=tuple(keys), cycle=None, repeat=source.repeat)
         length = max(work.scene.length, int(whole[-1]))

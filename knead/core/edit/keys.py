@@ -65,13 +65,14 @@ class NewKey(Model):
         if shown.number == 0:
             span = Span()
             if key.span.inbetween:  # held for some frames: what came of the first drawing comes of this now
-                span, work = key.span, work.with_take(key.id, lambda take: Take(exposure=take.exposure))
+                span, held = key.span, Take(exposure=key.span.take.exposure)
+                work = work.with_key(checked(key, span=Span(inbetween=True, take=held)))
             again = Key(frame=self.frame, drawing=key.drawing, span=span)
             return _with_new(work, work.layer(layer.id), again, work.of(key.drawing))
         plan = work.plan(key.id)
         drawing = sound(plan.at(shown.place), Drawing())  # what divides has its nodes twice
         first, second = _parted(plan, key.span.take, shown.place, drawing)
-        work = work.with_take(key.id, lambda _: first)
+        work = work.with_key(checked(key, span=Span(inbetween=True, take=first)))
         span = Span(inbetween=True, take=second)
         return _with_new(
             work, work.layer(layer.id), Key(frame=self.frame, drawing=drawing.hash, breakdown=True, span=span), drawing
@@ -190,7 +191,7 @@ class RemoveKey(Model):
         if index:
             span = keys[index - 1].span
             take = checked(span.take, pairs=(), hints=())
-            keys[index - 1] = checked(keys[index - 1], span=checked(span, take=take))
+            keys[index - 1] = checked(keys[index - 1], span=checked(span, take=take, others=()))
         return work.with_layer(checked(layer, keys=tuple(keys)))
 
 

@@ -4,6 +4,7 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats, transformed
 from knead.core.model import Gradient, Paint, Point, Shape
+from knead.core.model.style import FARTHEST_DASH, LONGEST_DASH
 
 
 def placed(shape: Shape, matrix: Floats) -> Shape:
@@ -21,8 +22,9 @@ def thickened(shape: Shape, scale: float) -> Shape:
     stroke = shape.stroke
     if stroke is None:
         return shape
-    dashes = tuple(dash * scale for dash in stroke.dashes)
-    changes = {"width": stroke.width * scale, "dashes": dashes, "dash_offset": stroke.dash_offset * scale}
+    dashes = tuple(min(dash * scale, LONGEST_DASH) for dash in stroke.dashes)
+    offset = float(np.clip(stroke.dash_offset * scale, -FARTHEST_DASH, FARTHEST_DASH))
+    changes = {"width": stroke.width * scale, "dashes": dashes, "dash_offset": offset}
     return shape.model_copy(update={"stroke": stroke.model_copy(update=changes)})
 
 

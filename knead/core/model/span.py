@@ -80,6 +80,7 @@ class PairTravel(Model):
 class Take(Model):
     """One whole set of a span's settings."""
 
+    name: Name = "take 1"
     pairs: tuple[PairChoice, ...] = ()
     hints: tuple[Hint, ...] = ()
     travels: tuple[PairTravel, ...] = ()
@@ -107,7 +108,18 @@ class Take(Model):
 
 
 class Span(Model):
-    """From a key to the next on its layer: it holds the first drawing, or in-betweens the two."""
+    """From a key to the next on its layer: it holds the first drawing, or in-betweens the two.
+
+    It goes by the `take` that is in use; `others` are kept beside it.
+    """
 
     inbetween: bool = False
     take: Take = Take()
+    others: Annotated[tuple[Take, ...], Field(max_length=50)] = ()
+
+    @model_validator(mode="after")
+    def _names_differ(self) -> Self:
+        names = [take.name for take in (self.take, *self.others)]
+        if len(names) > len(set(names)):
+            raise ValueError("the takes of a span must have names of their own")
+        return self

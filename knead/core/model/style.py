@@ -6,6 +6,7 @@ from pydantic import Field, model_validator
 
 from knead.core.model.base import Model, Point
 
+LONGEST_DASH, FARTHEST_DASH = 1e5, 1e6  # scene units: how long one may be, and how far off the first may begin
 Share = Annotated[float, Field(ge=0.0, le=1.0)]
 Color = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 
@@ -65,8 +66,8 @@ class Stroke(Model):
     cap: Literal["butt", "round", "square"] = "round"
     join: Literal["miter", "round", "bevel"] = "round"
     miter_limit: Annotated[float, Field(ge=1.0)] = 4.0
-    dashes: Annotated[tuple[Annotated[float, Field(ge=0.0, le=1e5)], ...], Field(max_length=16)] = ()
-    dash_offset: Annotated[float, Field(ge=-1e6, le=1e6)] = 0.0
+    dashes: Annotated[tuple[Annotated[float, Field(ge=0.0, le=LONGEST_DASH)], ...], Field(max_length=16)] = ()
+    dash_offset: Annotated[float, Field(ge=-FARTHEST_DASH, le=FARTHEST_DASH)] = 0.0
     reveal: tuple[Share, Share] = (0.0, 1.0)
 
 

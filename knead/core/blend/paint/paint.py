@@ -10,6 +10,7 @@ from knead.core.blend.paint.gradient import Carry, gradients
 from knead.core.color import to_hex, to_oklab
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Fill, Paint, Shape, Stroke
+from knead.core.model.style import LONGEST_DASH
 
 Looks = tuple[Fill | None, Stroke | None, float]
 Mix = Callable[[Paint, Paint], list[Paint]]
@@ -113,7 +114,8 @@ def _dashes(one: Stroke, two: Stroke, times: Floats) -> list[tuple[float, ...]]:
     for k in (0, 1):
         if not len(rows[k]):
             pairs = rows[1 - k].reshape(-1, 2)
-            rows[k] = np.stack([pairs.sum(axis=1), np.zeros(len(pairs))], axis=1).ravel()
+            whole = np.minimum(pairs.sum(axis=1), LONGEST_DASH)
+            rows[k] = np.stack([whole, np.zeros(len(pairs))], axis=1).ravel()
     count = min(int(np.lcm(len(rows[0]), len(rows[1]))), 16)
     a, b = (np.resize(row, count) for row in rows)
     return [tuple(row) for row in ((1 - times[:, None]) * a + times[:, None] * b).tolist()]
