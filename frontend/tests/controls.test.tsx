@@ -148,7 +148,14 @@ const move = (y: number) =>
 test("a knob of the ease curve tilts its own end, from abrupt to slow, and is kept when it is let go", () => {
   const [dragged, done] = [vi.fn(), vi.fn()];
   const ease = { out: 0, into: 0.5, anticipation: 0, overshoot: 0 };
-  const curve = { ease, places: [0, 0.5, 1], drawn: [0, 1, 2], curve: [0, 0.5, 1] };
+  const curve = {
+    ease,
+    places: [0, 0.5, 1],
+    drawn: [0, 1, 2],
+    curve: [0, 0.5, 1],
+    charted: false,
+    onTick: vi.fn(),
+  };
   render(<EaseCurve {...curve} onDrag={dragged} onDone={done} />);
   const even = knob("out").getAttribute("cy");
   vi.spyOn(SVGElement.prototype, "getBoundingClientRect").mockReturnValue({ bottom: 232 } as DOMRect);
@@ -167,12 +174,40 @@ test("a knob of the ease curve tilts its own end, from abrupt to slow, and is ke
 test("a curve that goes beyond a key is wholly in its frame, and has no knob at that end", () => {
   const curve = [0, 0.9, 1.3, 1.1, 1];
   const ease = { out: 0, into: 0, anticipation: 0, overshoot: 0.3 };
-  render(<EaseCurve ease={ease} places={curve} drawn={[]} curve={curve} onDrag={vi.fn()} onDone={vi.fn()} />);
+  render(
+    <EaseCurve
+      ease={ease}
+      places={curve}
+      drawn={[]}
+      curve={curve}
+      onDrag={vi.fn()}
+      onDone={vi.fn()}
+      charted={false}
+      onTick={vi.fn()}
+    />,
+  );
   const frame = document.querySelector("rect") as Element;
   const line = document.querySelector("polyline")?.getAttribute("points")?.split(" ") ?? [];
   const heights = line.map((point) => Number(point.split(",")[1]));
   expect(Math.min(...heights)).toBeCloseTo(Number(frame.getAttribute("y")));
   expect([knob("out"), knob("into")].map(Boolean)).toEqual([true, false]);
+});
+
+test("an in-between is pulled to its place by itself; on a chart the curve has no knobs", () => {
+  const ticked = vi.fn();
+  const ease = { out: 0, into: 0, anticipation: 0, overshoot: 0 };
+  const curve = { ease, places: [0, 0.5, 1], drawn: [0, 1, 2], curve: [0, 0.5, 1], charted: true };
+  render(<EaseCurve {...curve} onDrag={vi.fn()} onDone={vi.fn()} onTick={ticked} />);
+  expect(document.querySelectorAll("[data-knob]")).toHaveLength(0);
+  const dots = document.querySelectorAll("[data-tick]");
+  expect([...dots].map((dot) => dot.getAttribute("data-tick"))).toEqual(["1"]);
+  vi.spyOn(SVGElement.prototype, "getBoundingClientRect").mockReturnValue({ bottom: 188 } as DOMRect);
+  fireEvent.pointerDown(dots[0] as Element);
+  move(166);
+  expect(ticked).toHaveBeenLastCalledWith(1, 0, false);
+  move(-900);
+  act(() => void window.dispatchEvent(new MouseEvent("pointerup")));
+  expect(ticked).toHaveBeenLastCalledWith(1, 1.5, true);
 });
 
 test("snags say where they are, how bad, and what helps; a click looks at one", async () => {

@@ -64,6 +64,8 @@ export const box = (
 
 const take: Key["span"]["take"] = {
   name: "take 1",
+  note: "",
+  chart: [],
   hints: [],
   pairs: [],
   travels: [],

@@ -59,6 +59,9 @@ test("the take in use is told from the others, which can be used, seen beside it
       { type: "rename_take", key: "k1", name: "calm", to: "slow" },
     ]),
   );
+  await user.type(screen.getByLabelText("Note for the next animator"), "the fin lags");
+  await user.tab();
+  await vi.waitFor(() => expect(sent[4]).toEqual({ type: "note_take", key: "k1", note: "the fin lags" }));
   await user.click(screen.getByRole("button", { name: "See calm beside it" }));
   expect([desk().compared, desk().view]).toEqual([{ key: "k1", name: "calm" }, "review"]);
   await user.click(screen.getByRole("button", { name: "See one take" }));

@@ -7,7 +7,7 @@ import numpy as np
 from knead.core.geometry.placing import placed, posed, thickened
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Cycle, Drawing, Key, Layer, Model, Scene
-from knead.core.pace.ease import eased
+from knead.core.pace.ease import paced
 
 WHOLE = 1e-9  # what is so little short of a whole frame is one
 PlanOf = Callable[[Key, Key], SpanPlan]
@@ -42,9 +42,9 @@ def _shown(key: Key, number: int) -> int:
 
 
 def pace(first: Key, second: Key) -> list[float]:
-    """The eased place of every frame of a span, both keys' included, as on ones."""
+    """The place of every frame of a span, both keys' included, as on ones."""
     even = np.arange(second.frame - first.frame + 1) / (second.frame - first.frame)
-    return [float(p) for p in eased(first.span.take.ease, even)]
+    return [float(p) for p in paced(first.span.take, even)]
 
 
 def exposures(scene: Scene, layer: Layer, length: int) -> list[Exposure | None]:

@@ -10,6 +10,7 @@ from knead.service.recent import Recent
 
 MOST = 400
 PLAIN = Take()
+UNPLANNED = "name", "note", "ease", "chart", "exposure"  # what a plan does not hang on
 
 Name = tuple[str, str, Take]
 
@@ -27,8 +28,7 @@ class PlanCache:
 
     def get(self, span: str, first: Drawing, second: Drawing, take: Take) -> SpanPlan:
         """The plan; `span` names the span whose last plan may have pairs to take over."""
-        # neither its name nor its pace changes the plan
-        settings = take.model_copy(update={"name": PLAIN.name, "ease": PLAIN.ease, "exposure": PLAIN.exposure})
+        settings = take.model_copy(update={field: getattr(PLAIN, field) for field in UNPLANNED})
         name = (first.hash, second.hash, settings)
         with self._lock:
             made = self._plans.get(name)

@@ -12,7 +12,7 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
 from knead.core.model import Drawing, Fill, Hint, Model, PairTravel, Point, Scene, Shape, Stroke, Take
-from knead.core.pace.ease import eased
+from knead.core.pace.ease import paced
 from knead.core.playback import Exposure, exposures
 from knead.core.snags.figures import Figures
 from knead.core.snags.find import Snag, findings
@@ -154,7 +154,7 @@ class SpanView(Model):
     frames: list[int]
     places: list[float]
     curve: list[float]
-    """The place at even times from key to key, as the ease has it."""
+    """The place at even times from key to key, as the ease or the timing chart has it."""
     tracks: list[Track]
     order: list[list[int]]
     pairs: list[PairView]
@@ -232,7 +232,7 @@ def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[flo
         key=key,
         frames=list(range(start, start + len(places))),
         places=[round(p, 4) for p in places],
-        curve=np.round(eased(take.ease, EVENLY), 4).tolist(),
+        curve=np.round(paced(take, EVENLY), 4).tolist(),
         tracks=[_track(pair, places) for pair in plan.pairs],
         order=[plan.order(p) for p in places],
         pairs=[

@@ -156,6 +156,19 @@ def test_a_layer_played_round_shows_what_is_played_again(screen: Screen) -> None
     screen.until(lambda: screen.text("[data-testid=status-line]").startswith("Frame 36 on tadpole, played again at 42"))
 
 
+def test_one_in_between_is_pulled_to_its_place_and_back(screen: Screen) -> None:
+    screen.keys("3")
+    before = screen.text("[data-testid=strip]")
+    x, y = screen.middle("[data-tick='9']")
+    screen.drag((x, y), (x, y - 10), (x, y - 30))
+    screen.until(lambda: screen.button("Undo: Change the timing chart"))
+    rows = before.split("\n")
+    changed = screen.until(lambda: [row for row in rows if row not in screen.text("[data-testid=strip]").split("\n")])
+    assert changed == ["10 · 0.77"]
+    screen.press("Back to the ease")
+    screen.until(lambda: screen.text("[data-testid=strip]") == before)
+
+
 def test_two_takes_are_seen_beside_each_other_and_change_places(screen: Screen) -> None:
     screen.keys("2")
     screen.press("New take")

@@ -148,6 +148,37 @@ def test_a_pair_eases_in_its_own_way_within_its_own_time() -> None:
     assert way[4] - way[3] < 0.5 * (way[7] - way[6])
 
 
+ticks = st.lists(st.floats(-0.5, 1.5), min_size=1, max_size=20)
+
+
+@given(ticks, st.integers(2, 30))
+def test_on_a_timing_chart_each_in_between_stands_where_it_was_put(chart: list[float], length: int) -> None:
+    work = do(work_of(*row(1)), type="set_chart", chart=chart)
+    work = operation.validate_python({"type": "move_key", "key": "k2", "frame": 1 + length}).apply(work)
+    way = np.array(places(*work.span("k1")))
+    assert (way[0], way[-1]) == (0.0, 1.0)
+    assert -0.5 <= way.min() <= way.max() <= 1.5
+    if length == len(chart) + 1:
+        assert way[1:-1] == pytest.approx(chart)
+    by_ease = do(work, type="set_ease", ease={"out": 0.5})
+    assert by_ease.key("k1").span.take.chart == ()
+
+
+@pytest.mark.parametrize("frame", [4, 7, 11])
+def test_a_breakdown_of_a_charted_span_leaves_the_drawings_where_they_were(frame: int) -> None:
+    chart = [0.05, 0.1, 0.3, 0.35, 0.4, 0.7, 0.8, 0.85, 1.1, 0.9, 1.05]
+    work = do(work_of(*row(1)), type="set_chart", chart=chart)
+    before = [fallen(work, n)[0] for n in range(13)]
+    new = {"type": "new_key", "layer": "l", "frame": frame, "source": "shown"}
+    done = operation.validate_python(new).apply(work)
+    one, middle, two = done.layer("l").keys
+    halves = [(done.plan(first.id), places(first, second)) for first, second in ((one, middle), (middle, two))]
+    after = [
+        float(np.mean([n.at.y for n in plan.at(t).shapes[0].contours[0].nodes])) for plan, way in halves for t in way
+    ]
+    assert after == pytest.approx([*before[:frame], *before[frame - 1 :]], abs=0.5)
+
+
 @pytest.mark.parametrize("frame", [5, 11])
 def test_a_breakdown_of_a_span_that_overshoots_is_what_was_shown_and_each_half_does_its_part(frame: int) -> None:
     work = do(work_of(*row(2)), type="set_ease", ease={"anticipation": 0.1, "overshoot": 0.2})

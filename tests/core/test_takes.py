@@ -46,6 +46,8 @@ def test_a_take_is_named_and_taken_away_but_not_the_one_in_use() -> None:
     work = do(tried(), type="rename_take", name="take 2", to="swift")
     assert span(work).take.name == "swift"
     assert span(do(work, type="remove_take", name="take 1")).others == ()
+    noted = do(work, type="note_take", note="The fin lags.")
+    assert [take.note for take in (span(noted).take, *span(noted).others)] == ["The fin lags.", ""]
     for edit, sentence in (
         ({"type": "remove_take", "name": "swift"}, "'swift' is in use"),
         ({"type": "use_take", "name": "swift"}, "'swift' is in use"),
@@ -67,6 +69,6 @@ def test_a_breakdown_goes_by_the_take_in_use_and_leaves_the_others_which_fit_no_
 
 def test_what_a_take_is_called_and_its_pace_are_planned_once() -> None:
     plans = PlanCache()
-    named = Take(name="calm", exposure=2)
+    named = Take(name="calm", note="slow, as if asleep", exposure=2, chart=(0.2, 0.4))
     assert plans.get("k1", first, second, Take()) is plans.get("k1", first, second, named)
     assert plans.get("k1", first, second, Take(blend="direct")) is not plans.get("k1", first, second, named)

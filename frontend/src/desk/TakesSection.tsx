@@ -1,5 +1,6 @@
-import { Box, Button } from "@mui/material";
+import { Box, Button, TextField } from "@mui/material";
 import { Columns2, Trash2 } from "lucide-react";
+import { useState } from "react";
 import { Action } from "./Action";
 import { Rename } from "./Rename";
 import { Hollow, Section } from "./Section";
@@ -73,11 +74,32 @@ export function TakesSection() {
           )}
         </Box>
       ))}
+      <Note key={`${key} ${take.name} ${take.note}`} spanKey={key} note={take.note} />
       {others.length === 0 && (
         <Hollow>
           Before you try something else, make a new take: this one is kept, and can be seen beside it.
         </Hollow>
       )}
     </Section>
+  );
+}
+
+/** Why the take in use moves so; it is kept when the field is left. */
+function Note({ spanKey, note }: { spanKey: string; note: string }) {
+  const { edit } = usePicked("edit");
+  const [text, setText] = useState(note);
+  return (
+    <TextField
+      multiline
+      fullWidth
+      size="small"
+      label="Note for the next animator"
+      value={text}
+      sx={{ mt: 1 }}
+      slotProps={{ htmlInput: { maxLength: 2000, style: { fontSize: 13 } } }}
+      onChange={(event) => setText(event.target.value)}
+      onKeyDown={(event) => event.stopPropagation()}
+      onBlur={() => text !== note && void edit({ type: "note_take", key: spanKey, note: text })}
+    />
   );
 }

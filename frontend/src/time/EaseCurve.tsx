@@ -2,7 +2,7 @@ import { useRef, useState } from "react";
 import type { Ease } from "../api/types";
 import { follow } from "../stage/viewport";
 
-const SIZE = 232;
+const [WIDTH, HEIGHT] = [232, 188];
 const PAD = 22;
 const REACH = 0.36;
 
@@ -16,24 +16,29 @@ type Props = {
   drawn: number[];
   /** The place at even times, as the core has it. */
   curve: number[];
+  /** Whether the places were set by hand, each by itself. */
+  charted: boolean;
   onDrag: (ease: Ease) => void;
   onDone: (ease: Ease) => void;
+  /** A frame's drawing is to stand at a place. */
+  onTick: (number: number, place: number, done: boolean) => void;
 };
 
-const x = (t: number) => PAD + t * (SIZE - 2 * PAD);
+const x = (t: number) => PAD + t * (WIDTH - 2 * PAD);
 
 /**
  * The ease curve: time runs to the right, the place between the keys rises. Either knob tilts its end of the curve,
  * unless that anticipates or overshoots there, and so begins or ends the other way.
  */
-export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props) {
+export function EaseCurve({ ease, places, drawn, curve, charted, onDrag, onDone, onTick }: Props) {
   const ref = useRef<SVGSVGElement>(null);
   const [draft, setDraft] = useState<Ease | null>(null);
   const now = draft ?? ease;
   const [leave, arrive] = [1 - now.out, 1 - now.into];
   const [low, high] = [Math.min(0, ...curve), Math.max(1, ...curve)];
-  const rise = (SIZE - 2 * PAD) / (high - low);
-  const y = (p: number) => SIZE - PAD - (p - low) * rise;
+  const rise = (HEIGHT - 2 * PAD) / (high - low);
+  const y = (p: number) => HEIGHT - PAD - (p - low) * rise;
+  const placeOf = (move: PointerEvent, box: DOMRect) => low + (box.bottom - PAD - move.clientY) / rise;
 
   const drag = (end: End) => (event: React.PointerEvent) => {
     event.preventDefault();
@@ -42,7 +47,7 @@ export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props)
       (move) => {
         const box = ref.current?.getBoundingClientRect();
         if (!box) return;
-        const place = low + (box.bottom - PAD - move.clientY) / rise;
+        const place = placeOf(move, box);
         const speed = (end === "out" ? place : 1 - place) / REACH;
         next = { ...now, [end]: Math.round(Math.min(1, Math.max(-1, 1 - speed)) * 100) / 100 };
         setDraft(next);
@@ -55,14 +60,28 @@ export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props)
       () => setDraft(null),
     );
   };
+  const pull = (number: number) => (event: React.PointerEvent) => {
+    event.preventDefault();
+    let next: number | null = null;
+    follow(
+      (move) => {
+        const box = ref.current?.getBoundingClientRect();
+        if (!box) return;
+        next = Math.round(Math.min(1.5, Math.max(-0.5, placeOf(move, box))) * 100) / 100;
+        onTick(number, next, false);
+      },
+      () => next !== null && onTick(number, next, true),
+    );
+  };
   const knobs: { end: End; from: [number, number]; to: [number, number] }[] = [];
-  if (!now.anticipation) knobs.push({ end: "out", from: [0, 0], to: [REACH, leave * REACH] });
-  if (!now.overshoot) knobs.push({ end: "into", from: [1, 1], to: [1 - REACH, 1 - arrive * REACH] });
+  if (!now.anticipation && !charted) knobs.push({ end: "out", from: [0, 0], to: [REACH, leave * REACH] });
+  if (!now.overshoot && !charted)
+    knobs.push({ end: "into", from: [1, 1], to: [1 - REACH, 1 - arrive * REACH] });
   return (
     <svg
       ref={ref}
-      width={SIZE}
-      height={SIZE}
+      width={WIDTH}
+      height={HEIGHT}
       data-testid="ease-curve"
       role="img"
       aria-label="Ease curve"
@@ -71,22 +90,13 @@ export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props)
       <rect
         x={PAD}
         y={PAD}
-        width={SIZE - 2 * PAD}
-        height={SIZE - 2 * PAD}
+        width={WIDTH - 2 * PAD}
+        height={HEIGHT - 2 * PAD}
         fill="var(--table)"
         stroke="var(--line)"
         rx={4}
       />
       <line x1={x(0)} y1={y(0)} x2={x(1)} y2={y(1)} stroke="var(--line)" strokeDasharray="3 4" />
-      {drawn.map((number) => {
-        const [t, place] = [number / (drawn.at(-1) ?? 1), places[number]];
-        return place === undefined ? null : (
-          <g key={t}>
-            <line x1={SIZE - PAD} x2={SIZE - PAD + 7} y1={y(place)} y2={y(place)} stroke="var(--ink)" />
-            <circle cx={x(t)} cy={y(place)} r={2.6} fill="var(--ink)" />
-          </g>
-        );
-      })}
       {(low < 0 || high > 1) &&
         [0, 1].map((key) => (
           <line key={key} x1={x(0)} x2={x(1)} y1={y(key)} y2={y(key)} stroke="var(--line)" />
@@ -97,6 +107,29 @@ export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props)
         stroke="var(--crust)"
         strokeWidth={2}
       />
+      {drawn.map((number) => {
+        const [t, place] = [number / (drawn.at(-1) ?? 1), places[number]];
+        if (place === undefined) return null;
+        return (
+          <g key={t}>
+            <line x1={WIDTH - PAD} x2={WIDTH - PAD + 7} y1={y(place)} y2={y(place)} stroke="var(--ink)" />
+            <circle cx={x(t)} cy={y(place)} r={2.6} fill="var(--ink)" />
+            {t > 0 && t < 1 && (
+              <circle
+                data-tick={number}
+                cx={x(t)}
+                cy={y(place)}
+                r={7}
+                fill="transparent"
+                cursor="ns-resize"
+                onPointerDown={pull(number)}
+              >
+                <title>Drag it up or down to set this in-between by itself</title>
+              </circle>
+            )}
+          </g>
+        );
+      })}
       {knobs.map(({ end, from, to }) => (
         <g key={end}>
           <line x1={x(from[0])} y1={y(from[1])} x2={x(to[0])} y2={y(to[1])} stroke="var(--rye)" />
@@ -113,16 +146,16 @@ export function EaseCurve({ ease, places, drawn, curve, onDrag, onDone }: Props)
           />
         </g>
       ))}
-      <text x={SIZE / 2} y={SIZE - 5} fontSize={11} textAnchor="middle" fill="var(--soft)">
+      <text x={WIDTH / 2} y={HEIGHT - 5} fontSize={11} textAnchor="middle" fill="var(--soft)">
         time
       </text>
       <text
         x={11}
-        y={SIZE / 2}
+        y={HEIGHT / 2}
         fontSize={11}
         textAnchor="middle"
         fill="var(--soft)"
-        transform={`rotate(-90 11 ${SIZE / 2})`}
+        transform={`rotate(-90 11 ${HEIGHT / 2})`}
       >
         place between the keys
       </text>

@@ -28,6 +28,15 @@ export function TimePanel() {
   const take = first.span.take;
   const drawn = drawnIn(first, second);
   const operation = (ease: Ease): Operation => ({ type: "set_ease", key: first.id, ease });
+  const charted = take.chart.length > 0;
+  const charting = (chart: number[]): Operation => ({ type: "set_chart", key: first.id, chart });
+  /** Set the place of a drawing, for all frames that show it; the others stay where they are. */
+  const tick = (number: number, place: number, done: boolean) => {
+    const places = (span?.places ?? []).slice(1, -1);
+    const chart = places.map((old, k) => (k + 1 >= number && k + 1 < number + take.exposure ? place : old));
+    if (done) void edit(charting(chart));
+    else tryOut(charting(chart), first.id);
+  };
   const commit = (ease: Ease) => !sameEase(ease, take.ease) && edit(operation(ease));
   return (
     <>
@@ -70,9 +79,15 @@ export function TimePanel() {
       <Section
         title="Pace"
         aside={
-          <Button color="inherit" disabled={sameEase(take.ease, EVEN)} onClick={() => commit(EVEN)}>
-            Even
-          </Button>
+          charted ? (
+            <Button color="inherit" onClick={() => void edit(charting([]))}>
+              Back to the ease
+            </Button>
+          ) : (
+            <Button color="inherit" disabled={sameEase(take.ease, EVEN)} onClick={() => commit(EVEN)}>
+              Even
+            </Button>
+          )
         }
       >
         <EaseCurve
@@ -80,9 +95,16 @@ export function TimePanel() {
           places={span?.places ?? []}
           curve={span?.curve ?? []}
           drawn={drawn}
+          charted={charted}
+          onTick={tick}
           onDrag={(ease) => tryOut(operation(ease), first.id)}
           onDone={commit}
         />
+        {charted && (
+          <Hollow>
+            Each in-between stands where you put it. A change of the ease below goes back to that.
+          </Hollow>
+        )}
         <EaseFields
           ease={take.ease}
           names={{

@@ -49,6 +49,7 @@ from knead.core.edit.spans import (
     FreePair,
     PairShapes,
     SetBlend,
+    SetChart,
     SetEase,
     SetExposure,
     SetInbetween,
@@ -56,7 +57,7 @@ from knead.core.edit.spans import (
     SetTravel,
     Stagger,
 )
-from knead.core.edit.takes import NewTake, RemoveTake, RenameTake, UseTake
+from knead.core.edit.takes import NewTake, NoteTake, RemoveTake, RenameTake, UseTake
 from knead.core.edit.widths import EvenWidth, PullWidth
 from knead.core.edit.work import Work
 
@@ -97,6 +98,7 @@ Operation = Annotated[
     | RemoveKey
     | SetInbetween
     | SetEase
+    | SetChart
     | SetExposure
     | SetBlend
     | SetTolerance
@@ -105,6 +107,7 @@ Operation = Annotated[
     | NewTake
     | UseTake
     | RenameTake
+    | NoteTake
     | RemoveTake
     | PairShapes
     | FreePair

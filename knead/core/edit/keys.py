@@ -9,6 +9,7 @@ from pydantic import Field
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.route import parted
 from knead.core.inbetween import SpanPlan
 from knead.core.model import (
@@ -27,7 +28,10 @@ from knead.core.model import (
     Take,
 )
 from knead.core.model.scene import Frame
-from knead.core.playback import exposures
+from knead.core.model.span import HIGHEST, LOWEST
+from knead.core.playback import Exposure, exposures, pace
+
+NEAR_KEY = 0.01  # a breakdown this near to a key leaves no way on that side to be charted
 
 
 class NewKey(Model):
@@ -71,7 +75,7 @@ class NewKey(Model):
             return _with_new(work, work.layer(layer.id), again, work.of(key.drawing))
         plan = work.plan(key.id)
         drawing = sound(plan.at(shown.place), Drawing())  # what divides has its nodes twice
-        first, second = _parted(plan, key.span.take, shown.place, drawing)
+        first, second = _parted(plan, key, work.span(key.id)[1], shown, drawing)
         work = work.with_key(checked(key, span=Span(inbetween=True, take=first)))
         span = Span(inbetween=True, take=second)
         return _with_new(
@@ -190,7 +194,7 @@ class RemoveKey(Model):
         del keys[index]
         if index:
             span = keys[index - 1].span
-            take = checked(span.take, pairs=(), hints=())
+            take = checked(span.take, pairs=(), hints=(), chart=())
             keys[index - 1] = checked(keys[index - 1], span=checked(span, take=take, others=()))
         return work.with_layer(checked(layer, keys=tuple(keys)))
 
@@ -218,11 +222,12 @@ def _with_new(work: Work, layer: Layer, key: Key, drawing: Drawing) -> Work:
     return fresh.with_layer(checked(layer, keys=keys))
 
 
-def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple[Take, Take]:
-    """The settings of the two spans on either side of a breakdown.
+def _parted(plan: SpanPlan, one: Key, two: Key, shown: Exposure, drawing: Drawing) -> tuple[Take, Take]:
+    """The settings of the two spans on either side of a breakdown between two keys.
 
     Its shapes bear the first key's ids; their pairs with the second key's shapes are fixed, and hints run through it.
     """
+    take, place = one.span.take, shown.place
     origins = [origin for pair in plan.pairs for origin in pair.origins]
     seconds = Counter(second for _, _, second in origins)
     # pieces of a line that was cut differently find each other by their ends, as the strokes did
@@ -242,10 +247,24 @@ def _parted(plan: SpanPlan, take: Take, place: float, drawing: Drawing) -> tuple
     travels = [
         halves for pair in plan.pairs if not pair.pieces for halves in [_travel_halves(pair, take, place)] if halves
     ]
-    eases = _ease_halves(take.ease)
-    first = checked(take, pairs=choices, hints=tuple(before), travels=tuple(half for half, _ in travels), ease=eases[0])
-    rest = tuple(half for _, half in travels)
-    return first, checked(take, pairs=pairs, hints=tuple(after), travels=rest, ease=eases[1])
+    own, rest = tuple(half for half, _ in travels), tuple(half for _, half in travels)
+    paces = _pace_halves(one, two, shown)
+    first = checked(take, pairs=choices, hints=tuple(before), travels=own, **paces[0])
+    return first, checked(take, pairs=pairs, hints=tuple(after), travels=rest, **paces[1])
+
+
+def _pace_halves(one: Key, two: Key, shown: Exposure) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Ease and timing chart on either side of a breakdown between two keys."""
+    take, place = one.span.take, shown.place
+    charts: tuple[Floats, Floats] = (np.zeros(0), np.zeros(0))
+    if take.chart and NEAR_KEY < place < 1.0 - NEAR_KEY:
+        ticks = np.array(pace(one, two)[1:-1])
+        charts = ticks[: shown.number - 1] / place, (ticks[shown.number :] - place) / (1.0 - place)
+    before, after = (
+        {"ease": ease, "chart": tuple(np.clip(chart, LOWEST, HIGHEST).tolist())}
+        for ease, chart in zip(_ease_halves(take.ease), charts, strict=True)
+    )
+    return before, after
 
 
 def _ease_halves(ease: Ease) -> tuple[Ease, Ease]:

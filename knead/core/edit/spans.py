@@ -8,7 +8,7 @@ from pydantic import Field
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
 from knead.core.model import Blend, Ease, Model, PairChoice, PairTravel, Point, Take
-from knead.core.model.span import Frames, Tolerance
+from knead.core.model.span import Frames, Spot, Tolerance
 from knead.core.model.style import Share
 from knead.core.pace.stagger import Order, starts
 
@@ -44,8 +44,25 @@ class SetEase(Model):
         return "Change ease"
 
     def apply(self, work: Work) -> Work:
-        """Set the ease."""
-        return work.with_take(self.key, lambda take: checked(take, ease=self.ease))
+        """Set the ease, instead of a timing chart if there is one."""
+        return work.with_take(self.key, lambda take: checked(take, ease=self.ease, chart=()))
+
+
+class SetChart(Model):
+    """Set the timing chart of a span: the place of each in-between, as on ones; without any it goes by its ease."""
+
+    type: Literal["set_chart"] = "set_chart"
+    key: str
+    chart: Annotated[tuple[Spot, ...], Field(max_length=10_000)]
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Change the timing chart"
+
+    def apply(self, work: Work) -> Work:
+        """Set the chart."""
+        return work.with_take(self.key, lambda take: checked(take, chart=self.chart))
 
 
 class SetExposure(Model):

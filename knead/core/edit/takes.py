@@ -1,6 +1,8 @@
 """Edits of takes: whole sets of settings that a span keeps beside the one in use."""
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
@@ -70,6 +72,23 @@ class RenameTake(Model):
         own = _other(span, self.name)
         others = tuple(checked(take, name=self.to) if take is own else take for take in span.others)
         return _with_span(work, self.key, checked(span, others=others))
+
+
+class NoteTake(Model):
+    """Say of the take in use why it moves so."""
+
+    type: Literal["note_take"] = "note_take"
+    key: str
+    note: Annotated[str, Field(max_length=2000)]
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return "Note on a take"
+
+    def apply(self, work: Work) -> Work:
+        """Set the note."""
+        return work.with_take(self.key, lambda take: checked(take, note=self.note))
 
 
 class RemoveTake(Model):

@@ -9,6 +9,8 @@ from knead.core.model.style import Share
 
 Blend = Literal["auto", "direct", "arc", "solid"]
 Tolerance = Annotated[float, Field(ge=0.05, le=20.0)]
+LOWEST, HIGHEST = -0.5, 1.5
+Spot = Annotated[float, Field(ge=LOWEST, le=HIGHEST)]
 Frames = Annotated[int, Field(ge=1, le=4)]
 Beyond = Annotated[float, Field(ge=0.0, le=0.5)]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
@@ -81,11 +83,15 @@ class Take(Model):
     """One whole set of a span's settings."""
 
     name: Name = "take 1"
+    note: Annotated[str, Field(max_length=2000)] = ""
+    """Why it moves so, for whoever opens it next."""
     pairs: tuple[PairChoice, ...] = ()
     hints: tuple[Hint, ...] = ()
     travels: tuple[PairTravel, ...] = ()
     blend: Blend = "auto"
     ease: Ease = Ease()
+    chart: Annotated[tuple[Spot, ...], Field(max_length=10_000)] = ()
+    """The places of the in-betweens, at even times, as they were set by hand; none where they go by the ease."""
     exposure: Frames = 1
     """For how many frames each drawing is shown: on ones, on twos, on threes, on fours."""
     tolerance: Tolerance = 1.0

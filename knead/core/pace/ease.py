@@ -1,9 +1,17 @@
-"""The ease curve: from even time to the place between two keys."""
+"""From even time to the place between two keys: by an ease curve, or by a timing chart."""
 
 import numpy as np
 
 from knead.core.geometry.bezier import Floats
-from knead.core.model import Ease
+from knead.core.model import Ease, Take
+
+
+def paced(take: Take, times: Floats) -> Floats:
+    """Places between the keys at even times 0 to 1, by the timing chart of a take, if it has one, or by its ease."""
+    if not take.chart:
+        return eased(take.ease, times)
+    ticks = np.array([0.0, *take.chart, 1.0])
+    return np.asarray(np.interp(times, np.linspace(0.0, 1.0, len(ticks)), ticks), dtype=float)
 
 
 def eased(ease: Ease, times: Floats) -> Floats:
