@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from knead.core.model import (
+    Cycle,
     Drawing,
     Ease,
     Hint,
@@ -20,6 +21,7 @@ from knead.core.model import (
     Span,
     Swatch,
     Take,
+    new_id,
 )
 from knead.formats.svg_read import read_svg_file
 
@@ -32,31 +34,40 @@ def demo_bundles(folder: Path = DEMO) -> list[SceneBundle]:
 
 
 def read_demo(folder: Path) -> SceneBundle:
-    """One scene: layers from back to front, each key an SVG file at a frame."""
+    """One scene: layers from back to front, each key an SVG file at a frame, or a layer that is played again."""
     plan = json.loads((folder / "scene.json").read_text(encoding="utf-8"))
     plan["palette"] = tuple(Swatch(name=name, color=color) for name, color in plan.get("palette", ()))
     parts = {name: part for part, names in plan.pop("parts", {}).items() for name in names}
     files: dict[str, Drawing] = {}
     layers, shown = [], []
-    for row in plan.pop("layers"):
-        for entry in row["keys"]:
+    rows = plan.pop("layers")
+    ids = {row["name"]: new_id() for row in rows}
+    for row in rows:
+        entries = row.get("keys", [])
+        for entry in entries:
             if entry["file"] not in files:
                 drawing = _dressed(read_svg_file(folder / entry["file"]).drawing, plan["palette"], parts)
                 like = files.get(entry.get("like"))
                 files[entry["file"]] = _made_from(like, drawing) if like else drawing
-        drawings = [_revealed(files[entry["file"]], entry.get("reveal", {})) for entry in row["keys"]]
-        keys = [
-            Key(
-                frame=entry["frame"],
-                drawing=drawing.hash,
-                span=Span(inbetween=entry["inbetween"], take=_take(entry, drawing, after)),
-            )
-            for entry, drawing, after in zip(row["keys"], drawings, [*drawings[1:], drawings[-1]], strict=True)
-        ]
-        layers.append(Layer(name=row["name"], keys=tuple(keys)))
+        drawings = [_revealed(files[entry["file"]], entry.get("reveal", {})) for entry in entries]
+        layers.append(_layer(row, drawings, ids))
         shown += drawings
     scene = Scene(**plan, layers=tuple(layers))
     return SceneBundle(scene=scene, drawings={d.hash: d for d in shown})
+
+
+def _layer(row: dict[str, Any], drawings: list[Drawing], ids: dict[str, str]) -> Layer:
+    """A layer of these keys, or one that plays another; `ids` are those of the layers by their names."""
+    keys = tuple(
+        Key(
+            frame=entry["frame"],
+            drawing=drawing.hash,
+            span=Span(inbetween=entry["inbetween"], take=_take(entry, drawing, after)),
+        )
+        for entry, drawing, after in zip(row.get("keys", ()), drawings, [*drawings[1:], *drawings[-1:]], strict=True)
+    )
+    cycle = row.get("cycle") and Cycle.model_validate({**row["cycle"], "layer": ids[row["cycle"]["layer"]]})
+    return Layer(id=ids[row["name"]], name=row["name"], keys=keys, cycle=cycle, repeat=row.get("repeat", "once"))
 
 
 def _take(entry: dict[str, Any], first: Drawing, second: Drawing) -> Take:

@@ -47,7 +47,11 @@ export function Strip() {
           {strip ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
         </Action>
       </Box>
-      {!span || !first || !second ? (
+      {first && second?.frame === first.frame + 1 ? (
+        <Soft sx={{ alignSelf: "center" }}>
+          No frame lies between {first.frame} and {second.frame}.
+        </Soft>
+      ) : !span || !first || !second ? (
         <Soft sx={{ alignSelf: "center" }}>
           {layer?.picture
             ? "A picture has no in-betweens. Choose a drawn layer on the timeline to see its own here."
@@ -56,10 +60,6 @@ export function Strip() {
               : first
                 ? "Working it out…"
                 : "A second key on this layer makes a span: its in-betweens appear here. Go to a later frame and press X."}
-        </Soft>
-      ) : second.frame === first.frame + 1 ? (
-        <Soft sx={{ alignSelf: "center" }}>
-          No frame lies between {first.frame} and {second.frame}.
         </Soft>
       ) : !first.span.inbetween ? (
         <Box sx={{ alignSelf: "center", display: "flex", gap: 1.5, alignItems: "center" }}>
