@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 
 import numpy as np
 
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.placing import placed, posed, thickened
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Cycle, Drawing, Key, Layer, Model, Scene
@@ -99,5 +100,10 @@ def frame(scene: Scene, n: int, drawings: Mapping[str, Drawing], plan_of: PlanOf
 
 def moved(drawing: Drawing, cycle: Cycle) -> Drawing:
     """A drawing as a cycle shows it: scaled, turned and moved."""
-    matrix = posed(np.array(cycle.pivot), (cycle.scale, cycle.scale), np.radians(cycle.turn), np.array(cycle.move))
+    matrix = place_of(cycle)
     return Drawing(shapes=tuple(thickened(placed(shape, matrix), cycle.scale) for shape in drawing.shapes))
+
+
+def place_of(cycle: Cycle) -> Floats:
+    """The affine map, shape (2, 3), under which a cycle shows what it plays."""
+    return posed(np.array(cycle.pivot), (cycle.scale, cycle.scale), np.radians(cycle.turn), np.array(cycle.move))

@@ -135,14 +135,15 @@ def test_a_layer_played_again_is_placed_by_hand_where_the_export_has_it_and_cut_
         screen.saved()
     screen.script("document.activeElement.blur()")
     screen.keys(*"wwww")
-    group = "[data-testid=stage] [data-cycle]"
     address = screen.script("return `${location.origin}/api/scenes/${location.hash.slice(1)}/bundle`")
     bundle = read_bundle(httpx.get(address).content)
     layer = next(each for each in bundle.scene.layers if each.name == "tadpole 2")
     assert layer.cycle is not None
     shown = moved(bundle.drawings[bundle.scene.source(layer).keys[0].drawing], layer.cycle)
     assert (layer.cycle.start, layer.cycle.scale, layer.cycle.turn) == (5, 0.5, 30)
-    assert np.allclose(first_points(screen, group), [s.contours[0].nodes[0].at for s in shown.shapes], atol=0.1)
+    assert np.allclose(
+        first_points(screen, f"[data-cycle='{layer.id}']"), [s.contours[0].nodes[0].at for s in shown.shapes], atol=0.1
+    )
     screen.press("Cut loose")
     screen.until(lambda: len(screen.all("[data-layer='tadpole 2'] [data-testid=key]")) == 4)
     screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 5 on tadpole 2")

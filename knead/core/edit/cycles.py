@@ -9,11 +9,10 @@ from knead.core.edit.arrange import extent
 from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
 from knead.core.geometry.bezier import Floats
-from knead.core.geometry.placing import posed
 from knead.core.model import Cycle, Drawing, HintEnd, Key, Layer, Model, Point, Take, new_id
-from knead.core.playback import moved
+from knead.core.model.span import COARSEST, FINEST
+from knead.core.playback import moved, place_of
 
-FITS = 0.05, 20.0  # the least and the most tolerance that a span may have
 Degrees = Annotated[float, Field(ge=-360.0, le=360.0)]
 
 
@@ -89,7 +88,7 @@ class CutLoose(Model):
                 "Its keys would not stand at whole frames from 1 on: change its start or its stretch, or turn it into "
                 "drawings."
             )
-        matrix = posed(np.array(cycle.pivot), (cycle.scale, cycle.scale), np.radians(cycle.turn), np.array(cycle.move))
+        matrix = place_of(cycle)
         keys, fresh = [], dict(work.fresh)
         for key, frame in zip(source.keys, whole.tolist(), strict=True):
             drawing = sound(moved(work.of(key.drawing), cycle), Drawing())
@@ -129,5 +128,5 @@ def _placed(take: Take, matrix: Floats, scale: float) -> Take:
         checked(t, path=t.path and tuple(Point(*(matrix[:, :2] @ np.array(way)).tolist()) for way in t.path))
         for t in take.travels
     )
-    tolerance = float(np.clip(take.tolerance * scale, *FITS))
+    tolerance = float(np.clip(take.tolerance * scale, FINEST, COARSEST))
     return checked(take, hints=hints, travels=travels, tolerance=tolerance)

@@ -8,7 +8,7 @@ from pydantic import Field
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
 from knead.core.model import Blend, Ease, Model, PairChoice, PairTravel, Point, Take
-from knead.core.model.span import Frames, Spot, Tolerance
+from knead.core.model.span import Frames, Tick, Tolerance
 from knead.core.model.style import Share
 from knead.core.pace.stagger import Order, starts
 
@@ -31,11 +31,21 @@ class SetInbetween(Model):
         return work.with_key(checked(key, span=checked(key.span, inbetween=self.inbetween)))
 
 
-class SetEase(Model):
+class TakeSetting(Model):
+    """An edit whose fields, but for its type and its key, are settings of the take in use."""
+
+    key: str
+
+    def apply(self, work: Work) -> Work:
+        """Set what is given."""
+        names = type(self).model_fields.keys() - {"type", "key"}
+        return work.with_take(self.key, lambda take: checked(take, **{name: getattr(self, name) for name in names}))
+
+
+class SetEase(TakeSetting):
     """Ease a span."""
 
     type: Literal["set_ease"] = "set_ease"
-    key: str
     ease: Ease
 
     @property
@@ -48,28 +58,22 @@ class SetEase(Model):
         return work.with_take(self.key, lambda take: checked(take, ease=self.ease, chart=()))
 
 
-class SetChart(Model):
+class SetChart(TakeSetting):
     """Set the timing chart of a span: the place of each in-between, as on ones; without any it goes by its ease."""
 
     type: Literal["set_chart"] = "set_chart"
-    key: str
-    chart: Annotated[tuple[Spot, ...], Field(max_length=10_000)]
+    chart: Annotated[tuple[Tick, ...], Field(max_length=10_000)]
 
     @property
     def label(self) -> str:
         """What undo calls it."""
         return "Change the timing chart"
 
-    def apply(self, work: Work) -> Work:
-        """Set the chart."""
-        return work.with_take(self.key, lambda take: checked(take, chart=self.chart))
 
-
-class SetExposure(Model):
+class SetExposure(TakeSetting):
     """Show each drawing of a span for so many frames."""
 
     type: Literal["set_exposure"] = "set_exposure"
-    key: str
     exposure: Frames
 
     @property
@@ -77,16 +81,11 @@ class SetExposure(Model):
         """What undo calls it."""
         return f"Shoot on {('ones', 'twos', 'threes', 'fours')[self.exposure - 1]}"
 
-    def apply(self, work: Work) -> Work:
-        """Set the exposure."""
-        return work.with_take(self.key, lambda take: checked(take, exposure=self.exposure))
 
-
-class SetBlend(Model):
+class SetBlend(TakeSetting):
     """Choose how points travel in a span."""
 
     type: Literal["set_blend"] = "set_blend"
-    key: str
     blend: Blend
 
     @property
@@ -94,26 +93,17 @@ class SetBlend(Model):
         """What undo calls it."""
         return "Change travel"
 
-    def apply(self, work: Work) -> Work:
-        """Set the blend."""
-        return work.with_take(self.key, lambda take: checked(take, blend=self.blend))
 
-
-class SetTolerance(Model):
+class SetTolerance(TakeSetting):
     """Say how closely a span's in-betweens are fitted: little for a close-up, much for a draft of few nodes."""
 
     type: Literal["set_tolerance"] = "set_tolerance"
-    key: str
     tolerance: Tolerance
 
     @property
     def label(self) -> str:
         """What undo calls it."""
         return "Change the fit"
-
-    def apply(self, work: Work) -> Work:
-        """Set the tolerance."""
-        return work.with_take(self.key, lambda take: checked(take, tolerance=self.tolerance))
 
 
 class SetTravel(Model):

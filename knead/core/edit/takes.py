@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from knead.core.edit.sound import EditError
+from knead.core.edit.spans import TakeSetting
 from knead.core.edit.work import Work, checked
 from knead.core.model import Model, Name, Span, Take
 
@@ -74,21 +75,16 @@ class RenameTake(Model):
         return _with_span(work, self.key, checked(span, others=others))
 
 
-class NoteTake(Model):
+class NoteTake(TakeSetting):
     """Say of the take in use why it moves so."""
 
     type: Literal["note_take"] = "note_take"
-    key: str
     note: Annotated[str, Field(max_length=2000)]
 
     @property
     def label(self) -> str:
         """What undo calls it."""
         return "Note on a take"
-
-    def apply(self, work: Work) -> Work:
-        """Set the note."""
-        return work.with_take(self.key, lambda take: checked(take, note=self.note))
 
 
 class RemoveTake(Model):

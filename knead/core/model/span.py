@@ -8,9 +8,10 @@ from knead.core.model.base import Model, Name, Point, new_id
 from knead.core.model.style import Share
 
 Blend = Literal["auto", "direct", "arc", "solid"]
-Tolerance = Annotated[float, Field(ge=0.05, le=20.0)]
-LOWEST, HIGHEST = -0.5, 1.5
-Spot = Annotated[float, Field(ge=LOWEST, le=HIGHEST)]
+FINEST, COARSEST = 0.05, 20.0  # scene units
+Tolerance = Annotated[float, Field(ge=FINEST, le=COARSEST)]
+LOWEST, HIGHEST = -0.5, 1.5  # where an in-between may stand on a timing chart
+Tick = Annotated[float, Field(ge=LOWEST, le=HIGHEST)]
 Frames = Annotated[int, Field(ge=1, le=4)]
 Beyond = Annotated[float, Field(ge=0.0, le=0.5)]
 Lean = Annotated[float, Field(ge=-1.0, le=1.0)]
@@ -90,7 +91,7 @@ class Take(Model):
     travels: tuple[PairTravel, ...] = ()
     blend: Blend = "auto"
     ease: Ease = Ease()
-    chart: Annotated[tuple[Spot, ...], Field(max_length=10_000)] = ()
+    chart: Annotated[tuple[Tick, ...], Field(max_length=10_000)] = ()
     """The places of the in-betweens, at even times, as they were set by hand; none where they go by the ease."""
     exposure: Frames = 1
     """For how many frames each drawing is shown: on ones, on twos, on threes, on fours."""
