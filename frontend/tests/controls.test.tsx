@@ -208,6 +208,8 @@ test("an in-between is pulled to its place by itself; on a chart the curve has n
   move(-900);
   act(() => void window.dispatchEvent(new MouseEvent("pointerup")));
   expect(ticked).toHaveBeenLastCalledWith(1, 1.5, true);
+  fireEvent.keyDown(dots[0] as Element, { key: "ArrowDown" });
+  expect(ticked).toHaveBeenLastCalledWith(1, 0.49, true);
 });
 
 test("snags say where they are, how bad, and what helps; a click looks at one", async () => {

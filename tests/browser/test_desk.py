@@ -181,8 +181,8 @@ def test_two_takes_are_seen_beside_each_other_and_change_places(screen: Screen) 
     screen.press("See take 1 beside it")
     tail = screen.shape_id("tail fin")
     sides = [f"[data-testid={name}] [data-shape='{tail}']" for name in ("stage", "other-take")]
-    solid, before = (screen.one(side).get_attribute("d") for side in sides)
-    assert solid != before
+    screen.until(lambda: len({screen.one(side).get_attribute("d") for side in sides}) == 2)
+    before = screen.one(sides[1]).get_attribute("d")
     screen.press("Use take 1")
     screen.until(lambda: not screen.all("[data-testid=other-take]"))
     screen.until(lambda: screen.one(sides[0]).get_attribute("d") == before)

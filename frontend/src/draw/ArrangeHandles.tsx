@@ -7,11 +7,11 @@ import {
 } from "react";
 import type { Operation, Point, Shape } from "../api/types";
 import { useScene } from "../desk/state";
+import { Label } from "../stage/Label";
 import type { Box } from "../stage/pieces";
 import { follow, type Lens, toScene } from "../stage/viewport";
 import { drawnBox } from "./gestures/choose";
 import { type Matrix, matrixText, scaling, turning } from "./matrix";
-import { Label } from "./SketchLayer";
 import { sketch, useSketch } from "./sketch";
 import { snapperFor } from "./snap";
 import { useTools } from "./tools";

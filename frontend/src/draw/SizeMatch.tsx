@@ -1,9 +1,9 @@
 import type { Shape } from "../api/types";
 import { useSpans } from "../desk/spans";
 import { useAtHand, useDesk } from "../desk/state";
+import { Label } from "../stage/Label";
 import { boxOf } from "../stage/pieces";
 import type { Lens } from "../stage/viewport";
-import { Label } from "./SketchLayer";
 import { useSketch } from "./sketch";
 
 /** While shapes are moved or scaled: the box they have in the neighbouring key, with its measures. */

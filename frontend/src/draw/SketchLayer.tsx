@@ -1,4 +1,5 @@
 import type { Point } from "../api/types";
+import { Label } from "../stage/Label";
 import { Pieces } from "../stage/Pieces";
 import { pieceOf } from "../stage/pieces";
 import type { Lens } from "../stage/viewport";
@@ -47,22 +48,6 @@ export function SketchLayer({ lens }: { lens: Lens }) {
         <CatchMark key={`${each.kind} ${each.along} ${each.at}`} found={each} px={px} />
       ))}
     </g>
-  );
-}
-
-export function Label({ at, px, children }: { at: Point; px: number; children: string }) {
-  return (
-    <text
-      x={at[0]}
-      y={at[1]}
-      fontSize={12 * px}
-      fill="var(--ink)"
-      stroke="var(--panel)"
-      strokeWidth={3.5 * px}
-      paintOrder="stroke"
-    >
-      {children}
-    </text>
   );
 }
 

@@ -1,6 +1,6 @@
 import { type PointerEvent as ReactPointerEvent, useState } from "react";
 import type { Point } from "../api/types";
-import { Label } from "../draw/SketchLayer";
+import { Label } from "./Label";
 import { follow, type Lens, toScene } from "./viewport";
 
 /** Where something lies that is placed as a whole: its middle, its size and its turn in degrees. */

@@ -24,6 +24,8 @@ type Props = {
   onTick: (number: number, place: number, done: boolean) => void;
 };
 
+/** A place that an in-between may be set to. */
+const within = (place: number) => Math.round(Math.min(1.5, Math.max(-0.5, place)) * 100) / 100;
 const x = (t: number) => PAD + t * (WIDTH - 2 * PAD);
 
 /**
@@ -67,11 +69,18 @@ export function EaseCurve({ ease, places, drawn, curve, charted, onDrag, onDone,
       (move) => {
         const box = ref.current?.getBoundingClientRect();
         if (!box) return;
-        next = Math.round(Math.min(1.5, Math.max(-0.5, placeOf(move, box))) * 100) / 100;
+        next = within(placeOf(move, box));
         onTick(number, next, false);
       },
       () => next !== null && onTick(number, next, true),
     );
+  };
+  const nudge = (event: React.KeyboardEvent, number: number, place: number) => {
+    const step = { ArrowUp: 0.01, ArrowDown: -0.01 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    event.stopPropagation(); // on the stage, arrows mean something else
+    onTick(number, within(place + step), true);
   };
   const knobs: { end: End; from: [number, number]; to: [number, number] }[] = [];
   if (!now.anticipation && !charted) knobs.push({ end: "out", from: [0, 0], to: [REACH, leave * REACH] });
@@ -122,7 +131,12 @@ export function EaseCurve({ ease, places, drawn, curve, charted, onDrag, onDone,
                 r={7}
                 fill="transparent"
                 cursor="ns-resize"
+                tabIndex={0}
+                role="slider"
+                aria-label={`In-between ${number}`}
+                aria-valuenow={place}
                 onPointerDown={pull(number)}
+                onKeyDown={(event) => nudge(event, number, place)}
               >
                 <title>Drag it up or down to set this in-between by itself</title>
               </circle>
