@@ -179,6 +179,17 @@ def test_a_breakdown_of_a_charted_span_leaves_the_drawings_where_they_were(frame
     assert after == pytest.approx([*before[:frame], *before[frame - 1 :]], abs=0.5)
 
 
+def test_a_breakdown_of_what_is_held_on_twos_parts_the_chart_at_its_own_frame() -> None:
+    chart = [k / 24 for k in range(1, 12)]
+    work = do(do(work_of(*row(1)), type="set_chart", chart=chart), type="set_exposure", exposure=2)
+    new = {"type": "new_key", "layer": "l", "frame": 6, "source": "shown"}
+    one, middle, _ = operation.validate_python(new).apply(work).layer("l").keys
+    before, after = (np.array(key.span.take.chart) for key in (one, middle))
+    held = chart[3]
+    assert before == pytest.approx(np.array(chart[:4]) / held)
+    assert after == pytest.approx((np.array(chart[5:]) - held) / (1 - held))
+
+
 @pytest.mark.parametrize("frame", [5, 11])
 def test_a_breakdown_of_a_span_that_overshoots_is_what_was_shown_and_each_half_does_its_part(frame: int) -> None:
     work = do(work_of(*row(2)), type="set_ease", ease={"anticipation": 0.1, "overshoot": 0.2})

@@ -117,6 +117,7 @@ def test_a_cycle_of_a_cycle_plays_the_same_keys() -> None:
 
 def test_what_a_cycle_can_t_do_is_refused_in_a_sentence() -> None:
     work = again(swaying(), start=0)
+    bare = do(do(work, type="remove_key", key="k1"), type="remove_key", key="k2")
     empty = do(work, type="add_layer", id="empty", name="empty")
     rough = work.layer("l").model_copy(
         update={"id": "rough", "keys": (), "picture": Picture(image="0" * 64, width=8, height=6, at=(0, 0))}
@@ -124,6 +125,7 @@ def test_what_a_cycle_can_t_do_is_refused_in_a_sentence() -> None:
     refusals = [
         (work, {"type": "cut_loose", "layer": "again"}, "whole frames from 1 on"),
         (work, {"type": "cut_loose", "layer": "l"}, "keys of its own"),
+        (bare, {"type": "cut_loose", "layer": "again"}, "has no keys that"),
         (work, {"type": "new_key", "layer": "again", "frame": 3, "source": "shown"}, "cut this one loose"),
         (work, {"type": "bring_key", "layer": "again", "frame": 3, "shapes": first.shapes}, "cut this one loose"),
         (work, {"type": "move_key_over", "key": "k2", "layer": "again", "frame": 3}, "cut this one loose"),

@@ -81,6 +81,8 @@ class CutLoose(Model):
         """Copy the keys to where the cycle shows them. Raises EditError where they would not stand at whole frames."""
         layer, cycle = _cycle(work, self.layer)
         source = work.scene.source(layer)
+        if not source.keys:
+            raise EditError(f"Layer '{source.name}' has no keys that '{layer.name}' could be given.")
         frames = cycle.start + cycle.stretch * np.array([key.frame - source.keys[0].frame for key in source.keys])
         whole = np.round(frames).astype(int)
         if whole[0] < 1 or np.any(np.diff(whole) < 1) or np.abs(whole - frames).max() > 1e-6:

@@ -75,7 +75,8 @@ class NewKey(Model):
             return _with_new(work, work.layer(layer.id), again, work.of(key.drawing))
         plan = work.plan(key.id)
         drawing = sound(plan.at(shown.place), Drawing())  # what divides has its nodes twice
-        first, second = _parted(plan, key, work.span(key.id)[1], shown, drawing)
+        here = shown.model_copy(update={"number": self.frame - key.frame})  # on twos another frame than its drawing's
+        first, second = _parted(plan, key, work.span(key.id)[1], here, drawing)
         work = work.with_key(checked(key, span=Span(inbetween=True, take=first)))
         span = Span(inbetween=True, take=second)
         return _with_new(
