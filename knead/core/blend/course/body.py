@@ -5,6 +5,7 @@ from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, following
@@ -15,6 +16,7 @@ from knead.core.outline.contour_plan import ContourPlan
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 STILL = 0.02  # what moves less than this by its size stands still
+FEW = 24  # so many points at most tell how a form rests on another
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
 
@@ -43,6 +45,13 @@ class Body:
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
         """Its convex hulls at the keys."""
         return hull(self.first), hull(self.second)
+
+    @cached_property
+    def spots(self) -> NDArray[np.object_]:
+        """A few of its points at the keys, for Shapely; (2, points)."""
+        every = -(-len(self.first) // FEW)
+        places = np.array([self.first[::every], self.second[::every]])
+        return np.asarray(shapely.points(places.real, places.imag))
 
     @cached_property
     def size(self) -> float:

@@ -15,7 +15,7 @@ from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.folds import folded, held
 from knead.core.blend.figure.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
-from knead.core.blend.figure.riding import on_foot, rides
+from knead.core.blend.figure.riding import on_foot, rides, seats
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Ints
@@ -32,7 +32,6 @@ RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farth
 BENT = 0.1  # what turns by less than this against its neighbour is the right way round
 STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
-FEW = 24  # so many points of a closed form at most tell how it rests
 
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
@@ -47,18 +46,31 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans = _on_courses(joined, whole)
     if whole is not None:
         about = _with_the_whole(plans, whole, resting)
-        plans = plans if about == plans else _on_courses(about, _whole(about))
-    plans = _on_neighbours(plans, touching)
-    for _ in range(ROUNDS):  # what carries may itself ride
-        riding = rides(plans)
+        if about != plans:
+            whole = _whole(about)
+            plans = _on_courses(about, whole)
+    plans, whole = _on_neighbours(plans, whole, touching)
+    return uncrossed(glued(welded(held(_seated(plans, whole), holders), touching), touching))
+
+
+def _seated(plans: list[PairPlan], whole: Course | None) -> list[PairPlan]:
+    """The plans, with rides on neighbours that bend; how the whole goes is the same with them."""
+    sitting = seats(plans)
+    for _ in range(ROUNDS if sitting else 0):  # what carries may itself ride
+        riding = rides(plans, sitting)
         if riding == plans:
             break
-        plans = _on_courses(riding, _whole(riding))
-    return uncrossed(glued(welded(held(plans, holders), touching), touching))
+        plans = _on_courses(riding, whole)
+    return plans
 
 
-def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
-    """The plans, with those turned half round that would else come off a neighbour on the way."""
+def _on_neighbours(
+    plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]
+) -> tuple[list[PairPlan], Course | None]:
+    """The plans, with those turned half round that would else come off a neighbour on the way, and how the whole goes.
+
+    `whole` is how it goes before.
+    """
     # what a neighbour takes along, as a squashed ball its gleam, need not be turned to stay on it
     unsure = {
         k: mates
@@ -73,13 +85,14 @@ def _on_neighbours(plans: list[PairPlan], touching: dict[int, list[int]]) -> lis
             if rival.strain > plans[k].strain + DEARER:
                 continue
             tried = [*plans[:k], rival, *plans[k + 1 :]]
-            tried = _on_courses(tried, _whole(tried))
+            turned = _whole(tried)
+            tried = _on_courses(tried, turned)
             nearer = _apart(tried, k, touching[k]) < 0.5 * _apart(plans, k, touching[k])
             if nearer and _hanging(tried) >= _hanging(plans):
-                plans, changed = tried, True
+                plans, whole, changed = tried, turned, True
         if not changed:
             break
-    return plans
+    return plans, whole
 
 
 def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], list[int]]:
@@ -158,16 +171,8 @@ def _kept(plan: PairPlan, mates: list[Body]) -> float:
 
     A neighbour that it is on with all its points in both keys, as the face of a clock, tells nothing.
     """
-    few = slice(None, None, -(-len(plan.body.first) // FEW))
-    gaps = np.array(
-        [
-            shapely.distance(
-                shapely.points(points[few].real, points[few].imag),
-                np.array([mate.hulls[side] for mate in mates])[:, None],
-            )
-            for side, points in enumerate((plan.body.first, plan.body.second))
-        ]
-    ) / max(plan.body.size, 1e-9)
+    hulls = np.array([mate.hulls for mate in mates]).T
+    gaps = shapely.distance(plan.body.spots[:, None], hulls[:, :, None]) / max(plan.body.size, 1e-9)
     gaps = gaps[:, (gaps >= RESTS).any(axis=(0, 2))]
     on, off = gaps < RESTS, gaps > FREE
     kept = (on.all(axis=0) | off.all(axis=0)) * 1.0 - (on.any(axis=0) & off.any(axis=0))

@@ -3,12 +3,14 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.twins import twins
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.route import FOLLOWED, Ride, followed
+from knead.core.geometry.similarity import as_points
 
 SITS = 1.0  # how far a middle may be from its neighbour's outline in both keys, by its size
 BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend
@@ -22,27 +24,35 @@ def on_foot(plans: list[PairPlan]) -> list[PairPlan]:
     return [p if p.body.ride is None else replace(p, body=replace(p.body, ride=None)) for p in plans]
 
 
-def rides(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans with rides for those that would come off what they sit on. Their courses must be found anew.
+def seats(plans: list[PairPlan]) -> dict[int, int]:
+    """Of each shape that may ride the one that it sits on, both by their places in the row; whatever their courses are.
 
     What lies between twins, as the body of a bird between its wings, rides on neither.
     """
-    carriers = [_carrier_of(plan) for plan in plans if plan.goes.plain and plan.body.bend > BENDS]
-    boxes = np.array([carrier.box for carrier in carriers])
-    ways: dict[int, Complexes] = {}
-    found = list(plans)
-    mates = twins([plan.body for plan in plans]) if carriers else None
+    carriers = [_carrier_of(k, plan) for k, plan in enumerate(plans) if plan.goes.plain and plan.body.bend > BENDS]
+    if not carriers:
+        return {}
+    bodies = [plan.body for plan in plans]
+    near, mates = _near(bodies, np.array([carrier.box for carrier in carriers])), twins(bodies)
+    found = {}
     for k, plan in enumerate(plans):
-        ride = None
         bound = plan.body.path is not None or plan.body.alone or not plan.goes.plain
-        free = not bound and (mates is None or mates[k] != k)
-        carrier = _closest(plan.body, carriers, boxes) if free and carriers else None
+        if bound or (mates is not None and mates[k] == k):
+            continue
+        carrier = _closest(plan.body, [carriers[j] for j in np.flatnonzero(near[k]).tolist()])
         if carrier is not None:
-            if id(carrier) not in ways:
-                ways[id(carrier)] = way_of(carrier)
-            ride = _ride(plan, ways[id(carrier)])
-        if ride != plan.body.ride:
-            found[k] = replace(plan, body=replace(plan.body, ride=ride))
+            found[k] = carrier
+    return found
+
+
+def rides(plans: list[PairPlan], seats: dict[int, int]) -> list[PairPlan]:
+    """The plans with rides for those that would come off their seats. Their courses must be found anew."""
+    ways = {k: way_of(plans[k]) for k in set(seats.values())}
+    found = list(plans)
+    for k, carrier in seats.items():
+        ride = _ride(plans[k], ways[carrier])
+        if ride != plans[k].body.ride:
+            found[k] = replace(plans[k], body=replace(plans[k].body, ride=ride))
     return found
 
 
@@ -53,27 +63,32 @@ class _Carrier:
     The boxes are (2, 2, 2): of each key the least and the most of x, and of y.
     """
 
-    plan: PairPlan
+    place: int
+    size: float
     points: Complexes
     box: Floats
 
 
-def _carrier_of(plan: PairPlan) -> _Carrier:
+def _carrier_of(place: int, plan: PairPlan) -> _Carrier:
     points = np.concatenate(plan.outlines(np.array([plan.first_points, plan.second_points])), axis=1)
     axes = np.array([points.real, points.imag])
-    return _Carrier(plan, points, np.array([axes.min(axis=2), axes.max(axis=2)]).T)
+    return _Carrier(place, plan.body.size, points, np.array([axes.min(axis=2), axes.max(axis=2)]).T)
 
 
-def _closest(body: Body, carriers: list[_Carrier], boxes: Floats) -> PairPlan | None:
-    """The larger neighbour on whose outline a shape's middle sits closest, if on any; the boxes are those of all."""
-    ends = np.array([[body.start.real, body.start.imag], [body.end.real, body.end.imag]])
-    # the boxes first: most are far off
-    beyond = np.maximum(boxes[..., 0] - ends, ends - boxes[..., 1]).max(axis=(1, 2))
-    near = [carriers[k] for k in np.flatnonzero(beyond < SITS * max(body.size, 1e-9)).tolist()]
-    larger = [carrier for carrier in near if carrier.plan.body.size > body.size]
+def _near(bodies: list[Body], boxes: Floats) -> NDArray[np.bool_]:
+    """Which carriers have boxes near to the middles of which shapes, in both keys: a few; (bodies, carriers)."""
+    ends = np.array([[body.start, body.end] for body in bodies])
+    places, sizes = as_points(ends)[:, None], np.maximum([body.size for body in bodies], 1e-9)
+    beyond = np.maximum(boxes[..., 0] - places, places - boxes[..., 1]).max(axis=(2, 3))
+    return np.asarray(beyond < SITS * sizes[:, None])
+
+
+def _closest(body: Body, carriers: list[_Carrier]) -> int | None:
+    """The place of the larger carrier on whose outline a shape's middle sits closest, if on any."""
+    larger = [carrier for carrier in carriers if carrier.size > body.size]
     gaps = [_gaps(carrier.points, body).min() for carrier in larger]
     closest = int(np.argmin(gaps)) if gaps else None
-    return larger[closest].plan if closest is not None and gaps[closest] < SITS else None
+    return larger[closest].place if closest is not None and gaps[closest] < SITS else None
 
 
 def _gaps(points: Complexes, body: Body) -> Floats:

@@ -16,7 +16,7 @@ from knead.core.blend.travel import ways
 from knead.core.blend.travel.holder import Holder
 from knead.core.blend.travel.load import Load
 from knead.core.blend.travel.solid import outline_points
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, following, preceding
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
@@ -306,13 +306,13 @@ class PairPlan:
     def spread(self) -> Floats:
         """Mean x and y of its points at the MOMENTS by length, and their covariances xx, yy and xy; (5, moments)."""
         points = self.points(MOMENTS)
-        steps = np.abs(points - np.roll(points, 1, axis=1))
-        weights = steps + np.roll(steps, -1, axis=1) + 1e-12
+        steps = np.abs(points - preceding(points.T).T)
+        weights = steps + following(steps.T).T + 1e-12
         weights /= weights.sum(axis=1, keepdims=True)
         middle = (weights * points).sum(axis=1)
-        x, y = (points - middle[:, None]).real, (points - middle[:, None]).imag
-        moments = [(weights * product).sum(axis=1) for product in (x * x, y * y, x * y)]
-        return np.stack([middle.real, middle.imag, *moments])
+        away = points - middle[:, None]
+        x, y = away.real, away.imag
+        return np.array([middle.real, middle.imag, *(weights * [x * x, y * y, x * y]).sum(axis=2)])
 
     @cached_property
     def _weights(self) -> tuple[Floats, Floats]:
