@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from knead.service.render import ExportFormat
 
 BLENDS = ["auto", "direct", "arc", "solid"]
-FORMATS = ["animated-svg", "mp4", "webm", "gif", "apng", "png-sequence", "svg-sequence"]
+FORMATS = ["animated-svg", "mp4", "webm", "gif", "apng", "png-sequence", "svg-sequence", "exposure-sheet"]
 
 EASE = click.FloatRange(-1, 1)
 FILE = click.Path(path_type=Path)

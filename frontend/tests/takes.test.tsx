@@ -59,6 +59,7 @@ test("the take in use is told from the others, which can be used, seen beside it
       { type: "rename_take", key: "k1", name: "calm", to: "slow" },
     ]),
   );
+  await user.click(screen.getByText("Write a note"));
   await user.type(screen.getByLabelText("Note for the next animator"), "the fin lags");
   await user.tab();
   await vi.waitFor(() => expect(sent[4]).toEqual({ type: "note_take", key: "k1", note: "the fin lags" }));

@@ -8,11 +8,12 @@ from pydantic import Field, model_validator
 from knead.core import playback
 from knead.core.model import Drawing, Layer, Model, Scene
 from knead.formats.animated_svg import animated_svg
+from knead.formats.exposure_sheet import exposure_sheet
 from knead.formats.film import film
 from knead.formats.pictures import animated, png_of, zipped
 from knead.formats.svg_write import paper_rect, root_element, scene_content
 
-ExportFormat = Literal["animated-svg", "mp4", "webm", "gif", "apng", "png-sequence", "svg-sequence"]
+ExportFormat = Literal["animated-svg", "mp4", "webm", "gif", "apng", "png-sequence", "svg-sequence", "exposure-sheet"]
 MOST_PIXELS = 4096
 
 
@@ -53,13 +54,19 @@ SUFFIX: Mapping[ExportFormat, str] = {
     "apng": ".png",
     "png-sequence": "-png.zip",
     "svg-sequence": "-svg.zip",
+    "exposure-sheet": "-exposures.csv",
 }
 
 
 def file_name(scene: Scene, options: ExportOptions) -> str:
     """A file name from the scene's name."""
-    plain = "".join(c if c.isalnum() else "-" for c in scene.name.lower()).strip("-") or "scene"
-    return plain[:60] + SUFFIX[options.format]
+    return plain_name(scene.name) + SUFFIX[options.format]
+
+
+def plain_name(name: str) -> str:
+    """A name as it may stand in that of any file: letters and digits, hyphens between them, 60 at most."""
+    plain = "".join(c if c.isalnum() else "-" for c in name.lower()).strip("-") or "scene"
+    return plain[:60]
 
 
 def frame_svg(scene: Scene, shown: list[tuple[Layer, Drawing]], width: float | None = None, paper: bool = True) -> str:
@@ -79,6 +86,8 @@ def render(
 ) -> bytes:
     """The file's bytes. `progress` gets shares from 0 to 1 and may raise Cancelled."""
     frames = options.frames()
+    if options.format == "exposure-sheet":
+        return exposure_sheet(scene, frames)
 
     def counted() -> Iterator[list[tuple[Layer, Drawing]]]:
         for k, n in enumerate(frames):

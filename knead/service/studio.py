@@ -13,10 +13,11 @@ from knead.core.inbetween import SpanPlan
 from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span, new_id
 from knead.core.playback import following, frame, pace, places
 from knead.core.snags.propose import proposed
+from knead.formats.plan_sheet import plan_sheet
 from knead.formats.svg_read import SvgDrawing
 from knead.service.plans import PlanCache
 from knead.service.recent import Recent
-from knead.service.render import frame_svg
+from knead.service.render import frame_svg, plain_name
 from knead.service.trial import DrawingTrial, drawing_trial, pour_gaps
 from knead.service.views import ProposalView, SceneView, SpanView, found_view, proposal_view, scene_view, span_view
 from knead.store.scenes import Revision, SceneStore
@@ -114,6 +115,13 @@ class Studio:
         work = self._work(self.store.scene(scene_id))
         first, second = work.span(key)
         return [proposal_view(p) for p in proposed(self._plan(work, first, second), first.span.take)]
+
+    def sheet(self, scene_id: str, key: str) -> tuple[str, str]:
+        """A name for a file and the picture of the plan after a key, an SVG document. Raises EditError, NotFound."""
+        work = self._work(self.store.scene(scene_id))
+        (first, second), layer = work.span(key), work.layer_of(key)
+        name = plain_name(f"{work.scene.name} {layer.name} {first.frame} {second.frame}") + ".svg"
+        return name, plan_sheet(work.scene, layer, first, second, self._plan(work, first, second))
 
     def plan_of(self, drawings: dict[str, Drawing], first: Key, second: Key) -> SpanPlan:
         """The plan between two keys of a scene."""

@@ -2,14 +2,13 @@
 
 import mimetypes
 from typing import Literal
-from urllib.parse import quote
 
 from fastapi import APIRouter, Response
 
 from knead.core.model import Model
 from knead.service.render import ExportOptions
 from knead.store.exports import Export
-from knead.web.house import ExportsOf, StudioOf
+from knead.web.house import ExportsOf, StudioOf, to_save
 
 router = APIRouter(tags=["exports"])
 
@@ -55,6 +54,4 @@ def export_file(exports: ExportsOf, export_id: str) -> Response:
     """The file of a finished export."""
     name, data = exports.store.file(export_id)
     kind = mimetypes.guess_type(name)[0]
-    return Response(
-        data, media_type=kind, headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
-    )
+    return Response(data, media_type=kind, headers=to_save(name))

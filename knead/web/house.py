@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from typing import Annotated
+from urllib.parse import quote
 
 from fastapi import Depends, Header, Request
 
@@ -17,6 +18,11 @@ IfNoneMatch = Annotated[str | None, Header()]
 def unchanged(headers: Mapping[str, str], if_none_match: str | None) -> bool:
     """Whether the asker has what these headers tag."""
     return if_none_match is not None and headers["ETag"] in if_none_match
+
+
+def to_save(name: str) -> dict[str, str]:
+    """The header by which a browser saves an answer as a file of this name."""
+    return {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
 
 
 def _studio(request: Request) -> Studio:

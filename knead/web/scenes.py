@@ -11,9 +11,10 @@ from knead.core.model import Model, Name, Scene
 from knead.core.model.scene import Extent, Frame
 from knead.formats.bundle import read_bundle, write_bundle
 from knead.formats.svg_read import read_svg
+from knead.service.render import plain_name
 from knead.service.views import SceneView
 from knead.store.scenes import Revision
-from knead.web.house import UNPACKED, IfNoneMatch, StudioOf, unchanged
+from knead.web.house import UNPACKED, IfNoneMatch, StudioOf, to_save, unchanged
 
 router = APIRouter(tags=["scenes"])
 
@@ -139,9 +140,9 @@ def restore_scene(studio: StudioOf, scene_id: str) -> None:
 @router.get("/scenes/{scene_id}/bundle", response_class=Response)
 def save_bundle(studio: StudioOf, scene_id: str) -> Response:
     """The scene as a file."""
-    data = write_bundle(studio.bundle(scene_id))
-    headers = {"Content-Disposition": 'attachment; filename="scene.knead.json"'}
-    return Response(data, media_type="application/json", headers=headers)
+    bundle = studio.bundle(scene_id)
+    headers = to_save(f"{plain_name(bundle.scene.name)}.knead.json")
+    return Response(write_bundle(bundle), media_type="application/json", headers=headers)
 
 
 @router.get("/scenes/{scene_id}/picture", response_class=Response)

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 from knead.core.edit import Operation
 from knead.core.model import Model
 from knead.service.views import ProposalView, SpanView
-from knead.web.house import UNPACKED, IfNoneMatch, StudioOf, unchanged
+from knead.web.house import UNPACKED, IfNoneMatch, StudioOf, to_save, unchanged
 
 router = APIRouter(tags=["spans"])
 
@@ -42,3 +42,10 @@ def preview(studio: StudioOf, scene_id: str, body: Preview) -> Response:
 def proposals(studio: StudioOf, scene_id: str, key: str) -> list[ProposalView]:
     """Hints that would help this span most: at most four, the best first."""
     return studio.proposals(scene_id, key)
+
+
+@router.get("/scenes/{scene_id}/spans/{key}/sheet", response_class=Response)
+def plan_sheet(studio: StudioOf, scene_id: str, key: str) -> Response:
+    """A picture of the span's plan, to be printed or handed on."""
+    name, svg = studio.sheet(scene_id, key)
+    return Response(svg, media_type="image/svg+xml", headers=to_save(name))

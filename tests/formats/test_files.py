@@ -18,19 +18,12 @@ from PIL import Image
 from knead.cli import app
 from knead.core.model import SceneBundle
 from knead.formats.bundle import BadBundle, bundle_schema, read_bundle, write_bundle
-from knead.service.demo import demo_bundles
 from knead.service.file_export import export_bundle
 from knead.service.render import ExportOptions
 from tests.conftest import ROOT
 from tests.forms import drawing, ellipse, filled, work_of
 
 SVG = "{http://www.w3.org/2000/svg}"
-
-
-@pytest.fixture(scope="module")
-def pond() -> SceneBundle:
-    (bundle,) = demo_bundles()
-    return bundle
 
 
 def exported(bundle: SceneBundle, tmp_path: Path, **options: object) -> bytes:

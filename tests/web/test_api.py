@@ -93,6 +93,17 @@ def test_a_span_comes_in_one_answer_compressed_and_is_not_sent_twice(web: TestCl
     assert (again.status_code, again.content) == (304, b"")
 
 
+def test_files_to_save_are_named_after_what_is_in_them(web: TestClient, pond: dict[str, Any]) -> None:
+    address = f"/api/scenes/{pond['scene']['id']}"
+    sheet = web.get(f"{address}/spans/{tadpole(pond)['keys'][0]['id']}/sheet")
+    assert sheet.headers["content-type"].startswith("image/svg+xml")
+    assert sheet.headers["content-disposition"].endswith("''pond-at-dusk-tadpole-1-13.svg")
+    bundle = web.get(f"{address}/bundle")
+    assert bundle.headers["content-disposition"].endswith("''pond-at-dusk.knead.json")
+    last = web.get(f"{address}/spans/{tadpole(pond)['keys'][-1]['id']}/sheet")
+    assert last.headers["content-type"] == "application/problem+json"
+
+
 def test_the_picture_of_a_scene_is_drawn_again_only_after_an_edit(web: TestClient, pond: dict[str, Any]) -> None:
     address = f"/api/scenes/{pond['scene']['id']}/picture?frame=3"
     first = web.get(address)

@@ -106,4 +106,5 @@ export const pictureUrl = (card: { id: string; revision: number }, frame: number
 export const imageUrl = (image: string) => `/api/images/${image}`;
 export const roughUrl = (name: string) => `/api/roughs/${encodeURIComponent(name)}`;
 export const bundleUrl = (id: string) => `/api/scenes/${id}/bundle`;
+export const sheetUrl = (scene: string, key: string) => `/api/scenes/${scene}/spans/${key}/sheet`;
 export const exportFileUrl = (id: string) => `/api/exports/${id}/file`;

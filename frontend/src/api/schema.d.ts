@@ -416,6 +416,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenes/{scene_id}/spans/{key}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Sheet
+         * @description A picture of the span's plan, to be printed or handed on.
+         */
+        get: operations["plan_sheet_api_scenes__scene_id__spans__key__sheet_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenes/{scene_id}/trial": {
         parameters: {
             query?: never;
@@ -1061,7 +1081,7 @@ export interface components {
              * Format
              * @enum {string}
              */
-            format: "animated-svg" | "mp4" | "webm" | "gif" | "apng" | "png-sequence" | "svg-sequence";
+            format: "animated-svg" | "mp4" | "webm" | "gif" | "apng" | "png-sequence" | "svg-sequence" | "exposure-sheet";
             /**
              * Last
              * @default 1
@@ -3865,6 +3885,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ProposalView"][];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    plan_sheet_api_scenes__scene_id__spans__key__sheet_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scene_id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

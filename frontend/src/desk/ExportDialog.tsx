@@ -31,6 +31,7 @@ const FORMATS: [ExportOptions["format"], string, string][] = [
   ["apng", "Animated PNG", "A loop with all colours and clear edges."],
   ["png-sequence", "PNG pictures (zip)", "One picture a frame, for a film editor."],
   ["svg-sequence", "SVG pictures (zip)", "One vector drawing a frame, every shape one path."],
+  ["exposure-sheet", "Exposure sheet (CSV)", "A table: which drawing each layer shows at each frame."],
 ];
 
 export function ExportDialog({ onClose }: { onClose: () => void }) {
@@ -51,6 +52,7 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
     setOptions({ ...options, ...changes });
     setJob(null);
   };
+  const seen = options.format !== "exposure-sheet";
   const going = job?.state === "waiting" || job?.state === "running";
 
   useEffect(() => {
@@ -94,15 +96,19 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
           {FORMATS.find(([value]) => value === options.format)?.[2]}
         </Soft>
         <Box sx={{ display: "flex", gap: 1.5, pt: 1, alignItems: "center" }}>
-          <NumberField
-            label="Width (px)"
-            value={options.width}
-            min={16}
-            max={4096}
-            width={100}
-            onChange={(v) => put({ width: Math.round(v) })}
-          />
-          <Soft>× {Math.round((options.width * scene.height) / scene.width)}</Soft>
+          {seen && (
+            <>
+              <NumberField
+                label="Width (px)"
+                value={options.width}
+                min={16}
+                max={4096}
+                width={100}
+                onChange={(v) => put({ width: Math.round(v) })}
+              />
+              <Soft>× {Math.round((options.width * scene.height) / scene.width)}</Soft>
+            </>
+          )}
           <NumberField
             label="From"
             value={options.first}
@@ -129,17 +135,19 @@ export function ExportDialog({ onClose }: { onClose: () => void }) {
             }
             label="There and back"
           />
-          <FormControlLabel
-            control={
-              <Switch
-                size="small"
-                checked={options.paper || options.format === "mp4"}
-                disabled={options.format === "mp4"}
-                onChange={(_, on) => put({ paper: on })}
-              />
-            }
-            label="With the paper"
-          />
+          {seen && (
+            <FormControlLabel
+              control={
+                <Switch
+                  size="small"
+                  checked={options.paper || options.format === "mp4"}
+                  disabled={options.format === "mp4"}
+                  onChange={(_, on) => put({ paper: on })}
+                />
+              }
+              label="With the paper"
+            />
+          )}
         </Box>
         {job && going && (
           <LinearProgress

@@ -1,16 +1,18 @@
 import { Box, Button, TextField } from "@mui/material";
-import { Columns2, Trash2 } from "lucide-react";
+import { Columns2, FileDown, NotebookPen, Trash2 } from "lucide-react";
 import { useState } from "react";
+import { sheetUrl } from "../api/client";
 import { Action } from "./Action";
 import { Rename } from "./Rename";
 import { Hollow, Section } from "./Section";
 import { Soft } from "./Soft";
-import { useAtHand, usePicked } from "./state";
+import { useAtHand, usePicked, useScene } from "./state";
 
 /** The takes of the span at hand: whole sets of pairs, hints, travel and pace, one of them in use. */
 export function TakesSection() {
   const { first, second } = useAtHand();
-  const { edit, set, compared } = usePicked("edit", "set", "compared");
+  const { edit, set, compared, view } = usePicked("edit", "set", "compared", "view");
+  const scene = useScene();
   if (!first || !second) return null;
   const { take, others } = first.span;
   const key = first.id;
@@ -75,7 +77,17 @@ export function TakesSection() {
         </Box>
       ))}
       <Note key={`${key} ${take.name} ${take.note}`} spanKey={key} note={take.note} />
-      {others.length === 0 && (
+      <Button
+        component="a"
+        href={sheetUrl(scene.id, key)}
+        download
+        startIcon={<FileDown size={16} />}
+        title="An SVG sheet to print or hand on: both keys, hints, ways, chart, all drawings, and what becomes what."
+        sx={{ mt: 0.5 }}
+      >
+        Picture of the plan
+      </Button>
+      {view === "review" && others.length === 0 && (
         <Hollow>
           Before you try something else, make a new take: this one is kept, and can be seen beside it.
         </Hollow>
@@ -88,12 +100,20 @@ export function TakesSection() {
 function Note({ spanKey, note }: { spanKey: string; note: string }) {
   const { edit } = usePicked("edit");
   const [text, setText] = useState(note);
+  const [open, setOpen] = useState(note !== "");
+  if (!open)
+    return (
+      <Button startIcon={<NotebookPen size={16} />} onClick={() => setOpen(true)} sx={{ mt: 0.5, mr: 1 }}>
+        Write a note
+      </Button>
+    );
   return (
     <TextField
       multiline
       fullWidth
       size="small"
       label="Note for the next animator"
+      autoFocus={note === ""}
       value={text}
       sx={{ mt: 1 }}
       slotProps={{ htmlInput: { maxLength: 2000, style: { fontSize: 13 } } }}

@@ -80,12 +80,7 @@ export function TopBar() {
           >
             Name, size, rate, length…
           </MenuItem>
-          <MenuItem
-            component="a"
-            href={bundleUrl(scene.id)}
-            download={`${scene.name}.knead.json`}
-            onClick={() => setMenu(null)}
-          >
+          <MenuItem component="a" href={bundleUrl(scene.id)} download onClick={() => setMenu(null)}>
             Save the scene as a file
           </MenuItem>
         </Menu>
