@@ -84,7 +84,7 @@ def inbetween(
 def demo(port: int) -> None:
     """Start everything on this machine.
 
-    The pond scene is put on the shelf if it is empty.
+    The pond scenes are put on the shelf if it is empty.
     """
     _serve(_database(None), port, with_demo=True)
 
@@ -231,7 +231,7 @@ def _serve(address: str, port: int, with_demo: bool) -> None:
     migrate(engine)
     web = create_app(engine, front_end)
     if with_demo and web.state.studio.store.is_empty():
-        for bundle in demo_bundles():
+        for bundle in reversed(demo_bundles()):  # the latest is the first on the shelf
             web.state.studio.keep_bundle(bundle)
     click.echo(f"Knead is at http://127.0.0.1:{port}  (Ctrl+C stops it)")
     gc.collect()

@@ -1,6 +1,6 @@
 """Renews docs/screenshots/ from the demo scene, on a database of its own: `python -m tools.screenshots`."""
 
-from knead.service.demo import demo_bundles
+from knead.service.demo import DEMO, read_demo
 from tests.browser.running import desk
 from tests.browser.screen import Screen
 from tests.conftest import ROOT
@@ -48,7 +48,7 @@ def take_all(screen: Screen, scene: str) -> None:
 
 
 def main() -> None:
-    (bundle,) = demo_bundles()
+    bundle = read_demo(DEMO / "pond-at-dusk")
     with desk("knead_pictures", bundle) as (screen, scene):
         take_all(screen, scene)
 

@@ -87,7 +87,8 @@ def _take(entry: dict[str, Any], first: Drawing, second: Drawing) -> Take:
         for name, (out, into) in entry.get("paths", {}).items()
     )
     ease, blend = Ease.model_validate(entry["ease"]), entry.get("blend", "auto")
-    return Take(ease=ease, blend=blend, pairs=pairs, hints=hints, travels=travels)
+    note = entry.get("note", "")
+    return Take(ease=ease, blend=blend, pairs=pairs, hints=hints, travels=travels, note=note)
 
 
 def _revealed(drawing: Drawing, reveals: dict[str, list[float]]) -> Drawing:

@@ -6,7 +6,7 @@ import pytest
 from selenium.webdriver import Chrome
 
 from knead.core.model import SceneBundle
-from knead.service.demo import demo_bundles
+from knead.service.demo import DEMO, read_demo
 from tests.browser.running import Server, brought_in, chromium
 from tests.browser.screen import Screen
 
@@ -28,8 +28,7 @@ def chrome() -> Iterator[Chrome]:
 @pytest.fixture(scope="session")
 def pond_bundle() -> SceneBundle:
     """The pond, read once: the server then knows the plans of its spans from the test before."""
-    (bundle,) = demo_bundles()
-    return bundle
+    return read_demo(DEMO / "pond-at-dusk")
 
 
 @pytest.fixture

@@ -10,7 +10,7 @@ from selenium.webdriver.common.by import By
 
 from knead.core.playback import moved
 from knead.formats.bundle import read_bundle, write_bundle
-from knead.service.demo import DEMO, demo_bundles
+from knead.service.demo import DEMO, read_demo
 from tests.browser.screen import Screen
 
 ESCAPE, DELETE, ENTER = "\ue00c", "\ue017", "\ue007"
@@ -37,7 +37,7 @@ def box_width(screen: Screen) -> float:
 def test_the_shelf_brings_in_duplicates_and_deletes_with_a_way_back(screen: Screen, tmp_path: Path) -> None:
     screen.chrome.get("about:blank")
     screen.chrome.get(screen.address)
-    (bundle,) = demo_bundles()
+    bundle = read_demo(DEMO / "pond-at-dusk")
     scene = bundle.scene.model_copy(update={"name": "Pond for the shelf"})
     (tmp_path / "pond.knead.json").write_bytes(write_bundle(bundle.model_copy(update={"scene": scene})))
 

@@ -91,6 +91,27 @@ def test_a_hole_in_the_midst_of_a_fill_opens_from_a_point() -> None:
     assert all(a < b for a, b in zip(holes, holes[1:], strict=False))
 
 
+def bar(bend: float, *holes: Contour) -> Shape:
+    """A bar, 300 long and 60 broad, bent to an arc of so many radians."""
+    at = np.linspace(-0.5, 0.5, 25)
+    middle = 300 * (np.exp(1j * bend * at) - 1) / (1j * bend) if bend else 300 * at + 0j
+    across = 30j * np.exp(1j * bend * at)
+    ring = 300 + 300j + np.concatenate([middle - across, (middle + across)[::-1]])
+    return filled(polygon([(z.real, z.imag) for z in ring.tolist()]), *holes)
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.floats(1.0, 3.0), st.floats(-0.42, 0.42), st.booleans())
+def test_a_hole_opens_and_closes_within_what_bends(bend: float, place: float, opens: bool) -> None:
+    keys = [bar(bend), bar(0.0, ellipse(300 + 300 * place, 300, 10, 10))]
+    plan = planned(*(keys if opens else keys[::-1]))
+    for t in (0.02, *TIMES, 0.98):
+        whole, hole = (shapely.Polygon(outline(contour, 200)) for contour in contours(plan, t))
+        assert whole.contains(hole)
+        share = abs(t - (not opens)) ** 2
+        assert hole.area == pytest.approx(np.pi * 100 * share, rel=0.05), "and grows as it was drawn"
+
+
 def test_a_hint_may_tie_a_point_of_a_hole_to_the_bay_it_becomes() -> None:
     first, second = letter("B"), letter("E")
     at, wanted = first.contours[1].nodes[1].at, second.contours[0].nodes[4].at

@@ -3,10 +3,9 @@
 import pytest
 
 from knead.core.model import SceneBundle
-from knead.service.demo import demo_bundles
+from knead.service.demo import DEMO, read_demo
 
 
 @pytest.fixture(scope="session")
 def pond() -> SceneBundle:
-    (bundle,) = demo_bundles()
-    return bundle
+    return read_demo(DEMO / "pond-at-dusk")

@@ -10,13 +10,13 @@ import pytest
 from fastapi.testclient import TestClient
 
 from knead.formats.bundle import write_bundle
-from knead.service.demo import demo_bundles
+from knead.service.demo import DEMO, read_demo
 from tests.conftest import ROOT
 
 
 @pytest.fixture
 def pond(web: TestClient) -> dict[str, Any]:
-    (bundle,) = demo_bundles()
+    bundle = read_demo(DEMO / "pond-at-dusk")
     made = web.post("/api/scenes/files", files=[("files", ("pond.knead.json", write_bundle(bundle)))])
     assert made.status_code == 201
     return opened(web, made.json()["scene"]["id"])

@@ -27,6 +27,7 @@ PLACES = 256  # at which an outline is seen
 AT_NODE = 1e-3  # a parameter so near to a node is at it
 THIN = 0.02  # what fills less than this of its hull is a line that goes there and back, and has no bays
 UNLIKE = 0.1  # outlines that are laid on each other with less distortion are one form, maybe turned
+LARGER = 16.0  # a bay that is larger by so much, by its area, than a hole, is another thing
 SLACK = 2e-4  # how far a cut may reach beyond the fill, by the length of its edge
 
 
@@ -65,8 +66,9 @@ def _changed_places(k: int, there: dict[int, int], rings: Sides, tracks: tuple[l
         return False
     sides = (rings[0][edge], rings[0][k]), (rings[1][there[edge]], rings[1][mate])
     for (ring, hole), (other, other_hole) in (sides, sides[::-1]):
-        place = _Onto(ring, other)(hole.centroid)
-        if other_hole.contains(place) or _mouth(other, place) is None:
+        onto = _Onto(ring, other)
+        place = onto(hole.centroid)
+        if other_hole.contains(place) or _mouth(other, place, onto.size(hole)) is None:
             return False
     return match(tracks[0][edge], tracks[1][there[edge]]).strain.distortion > UNLIKE
 
@@ -88,7 +90,7 @@ def _opened(shape: Shape, rings: Sides, mates: dict[int, int]) -> Shape:
         if melted is not None:
             line = shapely.shortest_line(own[melted], own[k])
         else:
-            mouth = _mouth(theirs[edge], place)
+            mouth = _mouth(theirs[edge], place, onto.size(own[k]))
             line = mouth and _towards(onto.back(mouth), own[edge], own[k])
         target = edge if melted is None else melted
         led = line and _led_in(contours[target], contours[k], line, fill, within=melted is None)
@@ -109,6 +111,10 @@ class _Onto:
     def __call__(self, point: shapely.Point) -> shapely.Point:
         return shapely.Point(self.scale * _place(point) + self.shift)
 
+    def size(self, hole: shapely.Polygon) -> float:
+        """How large a hole in the ring is there, as an area."""
+        return self.scale**2 * float(hole.area)
+
     def back(self, point: shapely.Point) -> shapely.Point:
         """Where a point of the partner lies on the ring."""
         return shapely.Point((_place(point) - self.shift) / self.scale)
@@ -118,10 +124,14 @@ def _place(point: shapely.Point) -> Floats:
     return np.array(point.coords[0])
 
 
-def _mouth(ring: shapely.Polygon, place: shapely.Point) -> shapely.Point | None:
-    """Where the bay of a ring is open that a place lies in; None if it lies in none."""
+def _mouth(ring: shapely.Polygon, place: shapely.Point, size: float) -> shapely.Point | None:
+    """Where the bay of a ring is open that a place lies in, if it does.
+
+    Holes of a size that is far smaller are none: an eye does not open because its fish bends.
+    """
     hull = ring.convex_hull
-    bays = [bay for bay in shapely.get_parts(hull.difference(ring)) if bay.contains(place)]
+    found = shapely.get_parts(hull.difference(ring))
+    bays = [bay for bay in found if bay.contains(place) and bay.area < LARGER * size]
     if not bays or ring.area <= THIN * hull.area:
         return None
     return nearest_points(bays[0].boundary.intersection(hull.boundary), place)[0]

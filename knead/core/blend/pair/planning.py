@@ -12,7 +12,8 @@ from knead.core.blend.pair.pieces import meeting_cuts, pieces_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.fitting import fitted
 from knead.core.blend.travel.load import Load
-from knead.core.geometry.bezier import Floats, area, path_of, points_at
+from knead.core.geometry.bezier import Complexes, Floats, area, path_of, points_at
+from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
@@ -95,15 +96,18 @@ def _that_hold(matchings: list[Matching], met: list[tuple[int, int]]) -> list[Ma
 def _leftovers(
     first: Shape, second: Shape, matches: list[tuple[int | None, int | None]], plans: list[ContourPlan], body: Body
 ) -> list[ContourPlan]:
-    """Contours without a partner close to, or open from, a point that moves with the shape.
+    """Contours without a partner close to, or open from, a point that moves with the outline around them.
 
-    What is no hole comes no farther from the shape for that: the rays of a sun that was a large moon stay where they
-    are. It goes round as the shape does, so that it cuts no hole in what it passes over. A line goes under a line.
+    What is in none moves with the shape as a whole, and comes no farther from it for that: the rays of a sun that was a
+    large moon stay where they are. It goes round as the shape does, so that it cuts no hole in what it passes over. A
+    line goes under a line.
     """
     flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
     onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
+    rings = [plan.samples()[:2] for plan in plans if plan.closed and plan.cuts is not None]
     found = []
-    for of_first, shape, other in ((True, first, second), (False, second, first)):
+    for side, (shape, other) in enumerate(((first, second), (second, first))):
+        of_first = side == 0
         lone = [one if of_first else two for one, two in matches if (two if of_first else one) is None]
         holes = are_holes([track_of(contour) for contour in shape.contours]) if lone else []
         lasting = [two if of_first else one for one, two in matches if one is not None and two is not None]
@@ -113,12 +117,17 @@ def _leftovers(
             a, b, there = 1.0 / a, -b / a, body.start
         for k in [k for k in lone if k is not None]:
             contour = shape.contours[k]
-            target, backwards = a * _middle(contour) + b, flipped and not of_first
+            outline = _outline(contour)
+            place = complex(outline.mean())
+            target, backwards = a * place + b, flipped and not of_first
             if holes[k] is False and contour.closed:
                 target = there + (target - there) / max(abs(a), 1.0)
                 backwards = (area(path_of(contour)) > 0) != onward
             if body.line:
                 target = _under(stay, target)
+            holder = around([ring[side] for ring in rings], outline)
+            if holder is not None:
+                target = taken_along(rings[holder][side], rings[holder][1 - side], place)
             found.append(plan_lone(contour, k, of_first, target, backwards))
     return found
 
@@ -129,6 +138,5 @@ def _under(lines: list[Track], place: complex) -> complex:
     return complex(*points_at(lines[k].path, np.array([param]))[0])
 
 
-def _middle(contour: Contour) -> complex:
-    track = track_of(contour)
-    return complex(track.sketch(np.linspace(0, 1, 65)[:-1]).mean())
+def _outline(contour: Contour) -> Complexes:
+    return track_of(contour).sketch(np.linspace(0, 1, 65)[:-1])

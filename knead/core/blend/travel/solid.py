@@ -56,6 +56,13 @@ class SolidContour:
         return complex(self.shares @ self.places[0]), complex(self.shares @ self.places[1])
 
     @property
+    def opens_at(self) -> int | None:
+        """The key, 0 or 1, in which it is a point; None if it is one in neither."""
+        one, two = (float(np.abs(np.diff(row)).sum()) for row in self.places)
+        points = [k for k, length in enumerate((one, two)) if length <= NOTHING * (one + two)]
+        return points[0] if points else None
+
+    @property
     def bend(self) -> float:
         """How much the edges of a closed outline turn unlike each other, in radians, in the mean."""
         count = len(self.shares)

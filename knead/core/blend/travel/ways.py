@@ -11,6 +11,7 @@ from knead.core.blend.course.course import Course
 from knead.core.blend.travel.region import Region, regions_of
 from knead.core.blend.travel.solid import SolidContour, prepare
 from knead.core.geometry.bezier import Complexes, Floats, within
+from knead.core.geometry.inside import around, mean_values
 
 Way = Literal["direct", "arc", "solid"]
 MOST_STRETCH = 2.0  # log of a ratio of lengths; what stretches more is drawn anew
@@ -42,6 +43,22 @@ def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> C
     own, there = first - course.start, (second - course.end) * np.exp(-1j * course.angle)
     found = np.exp(1j * course.angle * t) * ((1.0 - t) * own + t * there) + middle
     return _exact(found, first, second, times)
+
+
+@dataclass(frozen=True, eq=False)
+class _Guest:
+    """What opens or closes in a contour, the `holder`, whose points take its middle along by their `weights`.
+
+    At the keys that is `missed` by so much.
+    """
+
+    holder: int
+    weights: Floats
+    missed: tuple[complex, complex]
+
+    def middle(self, points: Complexes, times: Floats) -> Complexes:
+        """Where it is, from the holder's points (len(times), k)."""
+        return np.asarray(points @ self.weights + (1.0 - times) * self.missed[0] + times * self.missed[1])
 
 
 @dataclass(frozen=True, eq=False)
@@ -81,6 +98,10 @@ class Stiff:
             middle = arc(one, two, times, course)
             for k, (triples, points) in zip(region.indices, region.at(times), strict=True):
                 by_index[k] = triples + middle, points + middle
+        for k, guest in self._guests.items():
+            triples, points = self.contours[k].at(times)
+            middle = guest.middle(by_index[guest.holder][1], times)[:, None]
+            by_index[k] = triples + middle, points + middle
         found = [by_index[k] for k in range(len(self.contours))]
         # a lone form is held where it moves least
         if course.free and not course.carries:
@@ -88,6 +109,21 @@ class Stiff:
             here = np.sum([points @ hold for (_, points), hold in zip(found, holds, strict=True)], axis=0)
             shift = ((1.0 - times) * first + times * second - here)[:, None]
             found = [(triples + shift, points + shift) for triples, points in found]
+        return found
+
+    @cached_property
+    def _guests(self) -> dict[int, "_Guest"]:
+        """Contours that open or close within others, by their indices: these take them along."""
+        lasting = [k for k, contour in enumerate(self.contours) if contour.closed and contour.opens_at is None]
+        found = {}
+        for k, contour in enumerate(self.contours):
+            if contour.opens_at is not None:
+                there, rings = 1 - contour.opens_at, [self.contours[j].places for j in lasting]
+                within = around([ring[there] for ring in rings], contour.places[there])
+                if within is not None:
+                    weights = mean_values(rings[within][there], np.array([contour.middles[there]]))[0]
+                    missed = [complex(m - row @ weights) for m, row in zip(contour.middles, rings[within], strict=True)]
+                    found[k] = _Guest(lasting[within], weights, (missed[0], missed[1]))
         return found
 
     @cached_property
