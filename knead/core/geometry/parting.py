@@ -1,24 +1,34 @@
-"""A filled shape cut into pieces by straight lines; together the pieces cover it exactly."""
+"""A filled shape cut into pieces by straight lines; together the pieces cover it exactly, and some lie over others."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints, area, contour_of, cut, path_of, points_at, reversed_path
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour, Shape
 
 Paths = list[Floats]
+DEPTHS = (0.4, 0.3, 0.2, 0.1)  # how far soft edges reach over a cut, by its length: the first for which there is room
+SEEN = 48  # places of each segment
+INTO = 0.15  # how far their handles lean in, by the same: the shape may become narrower there
+SPILT = 1e-4  # the share of what reaches over that may seem outside, since outlines are seen at some places
 SQUARE = 0.05  # seeds whose spread favours a direction by less than this share of it favour none
 
 
-def parted(shape: Shape, seeds: Complexes, shares: Floats) -> list[Shape]:
+def parted(shape: Shape, seeds: Complexes, shares: Floats, soft: NDArray[np.bool_] | None = None) -> list[Shape]:
     """Pieces of a fill, one for each seed, in their order: about as large as `shares` (k,) say, which sum to 1.
 
-    The cuts are straight, across the line on which the seeds are spread most. A shape that can't be cut (its outline
-    crosses itself) comes back whole for each seed.
+    The cuts are straight, across the line on which the seeds are spread most. A piece that is `soft` (k,) is rounded
+    out beyond them, as far as the shape reaches: two drops that part have a neck, and no crack. A shape that can't be
+    cut (its outline crosses itself) comes back whole for each seed.
     """
     paths = _oriented([path_of(contour) for contour in shape.contours])
-    pieces = _divided(paths, seeds, shares, np.arange(len(seeds)))
+    soft = np.zeros(len(seeds), dtype=bool) if soft is None else soft
+    pieces = _divided(paths, Seeds(seeds, shares, soft, np.arange(len(seeds))), _filled(paths))
     if pieces is None:
         return [shape] * len(seeds)
     begin = shape.contours[0].nodes[0].id  # not the shape's: a piece of it may be parted again
@@ -36,27 +46,42 @@ def _named(contour: Contour, prefix: str) -> Contour:
     return contour.model_copy(update={"nodes": nodes})
 
 
-def _divided(paths: Paths, seeds: Complexes, shares: Floats, who: Ints) -> dict[int, Paths] | None:
-    """Cut in two, then each part again, until every seed has its own."""
-    if len(seeds) == 1:
-        return {int(who[0]): paths}
-    spread = seeds - seeds.mean()
+@dataclass(frozen=True, eq=False)
+class Seeds:
+    """Where pieces are wanted, how large, and which are soft: some of all, whose numbers are `who`; (k,) each."""
+
+    at: Complexes
+    shares: Floats
+    soft: NDArray[np.bool_]
+    who: Ints
+
+    def of(self, some: Ints) -> "Seeds":
+        """Some of them."""
+        return Seeds(self.at[some], self.shares[some], self.soft[some], self.who[some])
+
+
+def _divided(paths: Paths, seeds: Seeds, whole: shapely.Geometry) -> dict[int, Paths] | None:
+    """Cut in two, then each part again, until every seed has its own; soft edges stay within the whole."""
+    if len(seeds.at) == 1:
+        return {int(seeds.who[0]): paths}
+    spread = seeds.at - seeds.at.mean()
     lean = complex(np.sum(spread**2))
     if abs(lean) < SQUARE * float(np.sum(np.abs(spread) ** 2)):
         lean = 1.0 + 0j  # spread as much in all directions, as the four panes of a window
     way = np.exp(0.5j * np.angle(lean))
     along = np.round(np.real(spread * np.conj(way)), 6)
     order = np.argsort(along, kind="stable")
-    several = np.arange(1, len(seeds))  # between rows that lie apart, and about in the middle
-    below = 1 + int(np.argmax(np.diff(along[order]) * np.minimum(several, len(seeds) - several)))
-    low, high = order[:below], order[below:]
-    share = float(shares[low].sum() / shares.sum())
-    halves = _halved(paths, complex(way), _offset(paths, complex(way), share))
+    several = np.arange(1, len(spread))  # between rows that lie apart, and about in the middle
+    below = 1 + int(np.argmax(np.diff(along[order]) * np.minimum(several, len(spread) - several)))
+    sides = seeds.of(order[:below]), seeds.of(order[below:])
+    share = float(sides[0].shares.sum() / seeds.shares.sum())
+    rooms = [whole if bool(side.soft.all()) else None for side in sides]
+    halves = _halved(paths, complex(way), _offset(paths, complex(way), share), rooms)
     if halves is None:
         return None
     found: dict[int, Paths] = {}
-    for half, side in zip(halves, (low, high), strict=True):
-        part = _divided(half, seeds[side], shares[side], who[side])
+    for half, side in zip(halves, sides, strict=True):
+        part = _divided(half, side, whole)
         if not half or part is None:
             return None
         found |= part
@@ -74,12 +99,18 @@ def _oriented(paths: Paths) -> Paths:
     return found
 
 
+def _filled(paths: Paths) -> shapely.Geometry:
+    """What the outlines fill."""
+    whole: shapely.Geometry = shapely.Polygon()
+    for path in paths:
+        ring = shapely.Polygon(points_at(path, np.linspace(0, len(path), SEEN * len(path) + 1))).buffer(0)
+        whole = whole.symmetric_difference(ring)
+    return whole
+
+
 def _offset(paths: Paths, way: complex, share: float) -> float:
     """How far along `way` a line across it has this share of the area before it."""
-    whole = shapely.Polygon()
-    for path in paths:
-        ring = shapely.Polygon(points_at(path, np.linspace(0, len(path), 12 * len(path) + 1))).buffer(0)
-        whole = whole.symmetric_difference(ring)
+    whole = _filled(paths)
     turned = np.concatenate([as_complex(path.reshape(-1, 2)) for path in paths]) * np.conj(way)
     low, high = float(turned.real.min()), float(turned.real.max())
     sides = complex(low - 1, turned.imag.min() - 1), complex(0, turned.imag.max() + 1)
@@ -95,8 +126,13 @@ def _offset(paths: Paths, way: complex, share: float) -> float:
     return 0.5 * (low + high)
 
 
-def _halved(paths: Paths, way: complex, offset: float) -> tuple[Paths, Paths] | None:
-    """The parts before and beyond a line. None where the outlines cross each other or themselves on it."""
+def _halved(
+    paths: Paths, way: complex, offset: float, rooms: Sequence[shapely.Geometry | None]
+) -> tuple[Paths, Paths] | None:
+    """The parts before and beyond a line. None where the outlines cross each other or themselves on it.
+
+    The edges of each are rounded out over the line as far as its room reaches, and straight if it has none.
+    """
     halves: tuple[Paths, Paths] = ([], [])
     runs: dict[int, tuple[Floats, int, int]] = {}  # by the crossing it begins at: path, crossing it ends at, side
     spots: list[complex] = []
@@ -129,7 +165,8 @@ def _halved(paths: Paths, way: complex, offset: float) -> tuple[Paths, Paths] | 
                 return None
             waiting.remove(here)
             here = mates[end]
-            pieces += [piece, _line(piece[-1, 3], runs[here][0][0, 0])]
+            edge = _line(piece[-1, 3], runs[here][0][0, 0])
+            pieces += [piece, _rounded_out(edge, -way if side else way, rooms[side])]
         if here != start:
             return None
         halves[side].append(np.concatenate(pieces))
@@ -149,3 +186,15 @@ def _crossings(heights: Floats) -> Floats:
 
 def _line(a: Floats, b: Floats) -> Floats:
     return np.array([a, a + (b - a) / 3, b - (b - a) / 3, b])[None]
+
+
+def _rounded_out(edge: Floats, way: complex, room: shapely.Geometry | None) -> Floats:
+    """A straight edge rounded out one way as far as the room reaches; as it is where it has none."""
+    a, b = edge[0, 0], edge[0, 3]
+    for depth in DEPTHS if room is not None else ():
+        out = 4 / 3 * depth * np.linalg.norm(b - a) * np.array([way.real, way.imag])
+        rounded = np.array([a, a + out + INTO * (b - a), b + out - INTO * (b - a), b])[None]
+        beyond = shapely.Polygon(points_at(rounded, np.linspace(0.0, 1.0, 17)))
+        if beyond.difference(room).area <= SPILT * beyond.area:
+            return rounded
+    return edge

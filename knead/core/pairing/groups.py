@@ -5,8 +5,9 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 import shapely
 
-from knead.core.geometry.bezier import area, path_of
+from knead.core.geometry.bezier import area, path_of, straight
 from knead.core.geometry.hull import hull_of
+from knead.core.geometry.islands import is_flat
 from knead.core.geometry.parting import parted
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
@@ -18,6 +19,8 @@ NEAR = 0.6  # how far a piece may lie from the shape it belongs to, by the size 
 BESIDE = 1.5  # how far the middle of a piece may lie off the place of the whole, by its size
 PAINTS = 0.1  # how unlike what belongs together may be by kind and paint
 MEETS = 0.05  # how far, by the shorter line, the ends of two lips may be apart
+LEVEL = 0.25  # the share of an outline's sides that may be straight where it is soft
+ABOUT = 2.0  # how far the areas of several may be from that of what they are together
 GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
 
 
@@ -39,26 +42,50 @@ def grouped(links: Iterable[tuple[str | None, str | None]]) -> list[tuple[list[s
 
 
 def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
-    """Leftovers that belong to a pair join it or divide it: near, painted alike, and their area is what it lacks."""
+    """Leftovers that belong to a pair join it or divide it: near, painted alike, and their area is what it lacks.
+
+    So do several leftovers that are together what a leftover of the other key was: a window's four panes.
+    """
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     for divides in (True, False):
+        wholes, parts = (one, two) if divides else (two, one)
+
+        def ids(pair: ShapePair, divides: bool = divides) -> tuple[str | None, str | None]:
+            return (pair.first, pair.second) if divides else (pair.second, pair.first)
+
         free = [p for p in pairs if p.confidence < 1.0]  # what was fixed by hand stays as it is
-        lonely = [p for p in free if (p.first if divides else p.second) is None]
-        for pair in [p for p in free if p.first and p.second and p.kind == "pair"]:
-            if not lonely:
-                break
-            whole = one[pair.first or ""] if divides else two[pair.second or ""]
-            part = two[pair.second or ""] if divides else one[pair.first or ""]
-            offered = {(p.second if divides else p.first) or "": p for p in lonely}
-            several = [part, *_belonging(whole, part, [(two if divides else one)[s] for s in offered])]
+        lonely = [p for p in free if ids(p)[0] is None]
+        for pair in [p for p in free if ids(p)[0] and p.kind == "pair"]:
+            whole, offered = wholes[ids(pair)[0] or ""], {ids(p)[1] or "": p for p in lonely}
+            known = ids(pair)[1]
+            others = [parts[s] for s in offered]
+            several = [parts[known], *_belonging(whole, parts[known], others)] if known else _made_up_of(whole, others)
             if len(several) > 1:
-                gone = [pair, *(offered[s.id] for s in several[1:])]
+                gone = [pair, *(offered[s.id] for s in several if s.id in offered)]
                 pairs = [p for p in pairs if p not in gone]
                 lonely = [p for p in lonely if p not in gone]
                 sides = ([whole], several) if divides else (several, [whole])
                 reason = "together they have its place, paint and area"
                 pairs = pairs + parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
     return pairs
+
+
+def _made_up_of(whole: Shape, offered: list[Shape]) -> list[Shape]:
+    """Those of the offered shapes that are together what a shape is; none where they are painted or lie otherwise."""
+    like = [
+        s for s in offered if float(unlikeness([faceless(portrait(s))], [faceless(portrait(whole))])[0, 0]) < PAINTS
+    ]
+    for part in sorted(like, key=_surface, reverse=True):
+        found = [part, *_belonging(whole, part, [s for s in like if s is not part])]
+        held = sum(map(_surface, found)) / max(_surface(whole), 1e-12)
+        if len(found) > 1 and 1 / ABOUT < held < ABOUT and _lies_on(hull_of(whole.contours), part):
+            return found
+    return []
+
+
+def _lies_on(place: shapely.Geometry, shape: Shape) -> bool:
+    look = portrait(shape)
+    return bool(shapely.dwithin(place, shapely.Point(look.centre.real, look.centre.imag), BESIDE * look.size))
 
 
 def with_lips(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
@@ -106,12 +133,11 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
     for shape in sorted(offered, key=lambda s: abs(portrait(s).centre - known.centre)):
         look = portrait(shape)
         gap = abs(look.centre - known.centre) - look.size - reach
-        within = shapely.dwithin(place, shapely.Point(look.centre.real, look.centre.imag), BESIDE * look.size)
         paints = float(unlikeness([faceless(look)], [faceless(known)])[0, 0])
         better = abs(np.log(held / own)) - abs(np.log((held + _surface(shape)) / own)) > GAIN * _surface(shape) / held
         if (
             all(c.closed for c in shape.contours)
-            and (within or gap <= NEAR * max(look.size, known.size))
+            and (_lies_on(place, shape) or gap <= NEAR * max(look.size, known.size))
             and paints < PAINTS
             and better
         ):
@@ -136,7 +162,8 @@ def parted_pairs(first: Sequence[Shape], second: Sequence[Shape], confidence: fl
     middle = complex(np.sum(areas * centres) / areas.sum())
     spread = float(np.sqrt(np.sum(areas * np.abs(centres - middle) ** 2) / areas.sum()))
     seeds = whole.centre + (centres - middle) * whole.size / max(spread, 1e-9)
-    pieces = parted(one, seeds, areas / areas.sum()) if _is_flat(one) else [one] * len(several)
+    soft = np.array([_is_opaque(one) and _is_opaque(other) and _is_soft(other) for other in several])
+    pieces = parted(one, seeds, areas / areas.sum(), soft) if is_flat(one) else [one] * len(several)
     found = []
     for piece, other in zip(pieces, several, strict=True):
         stand = Stand(piece, (one.id,))
@@ -147,6 +174,17 @@ def parted_pairs(first: Sequence[Shape], second: Sequence[Shape], confidence: fl
     return found
 
 
-def _is_flat(shape: Shape) -> bool:
-    """Whether the edges of pieces would not show: a fill without an outline."""
-    return shape.fill is not None and shape.stroke is None and all(c.closed for c in shape.contours)
+def _is_opaque(shape: Shape) -> bool:
+    """Whether nothing is seen through its fill: what lies over itself is then not darker."""
+    if shape.fill is None or shape.opacity < 1.0:
+        return False
+    paint = shape.fill.paint
+    return all(stop.opacity == 1.0 for stop in paint.gradient.stops) if paint.gradient else paint.opacity == 1.0
+
+
+def _is_soft(shape: Shape) -> bool:
+    """Whether hardly any of its outline is straight, as of a drop or a puff of smoke."""
+    paths = [path_of(contour) for contour in shape.contours]
+    sides = [np.linalg.norm(path[:, 3] - path[:, 0], axis=1) for path in paths]
+    level = sum(float(lengths[straight(path)].sum()) for path, lengths in zip(paths, sides, strict=True))
+    return level < LEVEL * sum(float(lengths.sum()) for lengths in sides)
