@@ -19,7 +19,7 @@ export function TakesSection() {
   const seen = compared?.key === key ? compared.name : null;
   return (
     <Section
-      title={`Takes of the span from ${first.frame} to ${second.frame}`}
+      title={`Takes from ${first.frame} to ${second.frame}`}
       aside={
         <Button
           color="inherit"
