@@ -72,15 +72,18 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
 
 def _made_up_of(whole: Shape, offered: list[Shape]) -> list[Shape]:
     """Those of the offered shapes that are together what a shape is; none where they are painted or lie otherwise."""
-    like = [
-        s for s in offered if float(unlikeness([faceless(portrait(s))], [faceless(portrait(whole))])[0, 0]) < PAINTS
-    ]
-    for part in sorted(like, key=_surface, reverse=True):
-        found = [part, *_belonging(whole, part, [s for s in like if s is not part])]
-        held = sum(map(_surface, found)) / max(_surface(whole), 1e-12)
-        if len(found) > 1 and 1 / ABOUT < held < ABOUT and _lies_on(hull_of(whole.contours), part):
-            return found
-    return []
+    place, own = hull_of(whole.contours), [faceless(portrait(whole))]
+    near = [shape for shape in offered if _lies_on(place, shape)]
+    if len(near) < 2:
+        return []
+    paints = unlikeness([faceless(portrait(shape)) for shape in near], own)[:, 0]
+    like = [shape for shape, unlike in zip(near, paints.tolist(), strict=True) if unlike < PAINTS]
+    if len(like) < 2:
+        return []
+    part = max(like, key=_surface)
+    found = [part, *_belonging(whole, part, [shape for shape in like if shape is not part])]
+    held = sum(map(_surface, found)) / max(_surface(whole), 1e-12)
+    return found if 1 / ABOUT < held < ABOUT else []
 
 
 def _lies_on(place: shapely.Geometry, shape: Shape) -> bool:
