@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -81,8 +82,9 @@ def mirror_mates(forms: Sequence[Form], upright: bool) -> Ints | None:
     return mates(places, np.array([form.size for form in forms]), np.array([form.axis for form in forms]))
 
 
+@lru_cache(maxsize=1024)
 def portrait(shape: Shape) -> Portrait:
-    """Measure a shape."""
+    """Measure a shape. The latest are kept: each step of pairing asks for them."""
     tracks = [track_of(contour) for contour in shape.contours]
     main = max(tracks, key=lambda track: track.length)
     form = form_of(main)
