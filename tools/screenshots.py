@@ -1,7 +1,7 @@
-"""Renews docs/screenshots/ from the demo scene, on a database of its own: `python -m tools.screenshots`."""
+"""Renews docs/screenshots/ from the demo scenes, on a database of its own: `python -m tools.screenshots`."""
 
-from knead.service.demo import DEMO, read_demo
-from tests.browser.running import desk
+from knead.service.demo import demo_bundles
+from tests.browser.running import brought_in, desk
 from tests.browser.screen import Screen
 from tests.conftest import ROOT
 
@@ -48,9 +48,10 @@ def take_all(screen: Screen, scene: str) -> None:
 
 
 def main() -> None:
-    bundle = read_demo(DEMO / "pond-at-dusk")
-    with desk("knead_pictures", bundle) as (screen, scene):
-        take_all(screen, scene)
+    first, *others = reversed(demo_bundles())  # the latest is the first on the shelf
+    with desk("knead_pictures", first) as (screen, _):
+        scenes = [brought_in(screen.address, bundle) for bundle in others]
+        take_all(screen, scenes[-1])
 
 
 if __name__ == "__main__":

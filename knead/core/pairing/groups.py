@@ -49,15 +49,13 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     for divides in (True, False):
         wholes, parts = (one, two) if divides else (two, one)
-
-        def ids(pair: ShapePair, divides: bool = divides) -> tuple[str | None, str | None]:
-            return (pair.first, pair.second) if divides else (pair.second, pair.first)
-
         free = [p for p in pairs if p.confidence < 1.0]  # what was fixed by hand stays as it is
-        lonely = [p for p in free if ids(p)[0] is None]
-        for pair in [p for p in free if ids(p)[0] and p.kind == "pair"]:
-            whole, offered = wholes[ids(pair)[0] or ""], {ids(p)[1] or "": p for p in lonely}
-            known = ids(pair)[1]
+        lonely = [p for p in free if _ids(p, divides)[0] is None]
+        for pair in [p for p in free if _ids(p, divides)[0] and p.kind == "pair"]:
+            if not lonely:
+                break
+            whole, offered = wholes[_ids(pair, divides)[0] or ""], {_ids(p, divides)[1] or "": p for p in lonely}
+            known = _ids(pair, divides)[1]
             others = [parts[s] for s in offered]
             several = [parts[known], *_belonging(whole, parts[known], others)] if known else _made_up_of(whole, others)
             if len(several) > 1:
@@ -70,14 +68,15 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     return pairs
 
 
+def _ids(pair: ShapePair, divides: bool) -> tuple[str | None, str | None]:
+    """The whole of a pair, and the part: a shape of the first key divides, or one of the second joins."""
+    return (pair.first, pair.second) if divides else (pair.second, pair.first)
+
+
 def _made_up_of(whole: Shape, offered: list[Shape]) -> list[Shape]:
     """Those of the offered shapes that are together what a shape is; none where they are painted or lie otherwise."""
-    place, own = hull_of(whole.contours), [faceless(portrait(whole))]
-    near = [shape for shape in offered if _lies_on(place, shape)]
-    if len(near) < 2:
-        return []
-    paints = unlikeness([faceless(portrait(shape)) for shape in near], own)[:, 0]
-    like = [shape for shape, unlike in zip(near, paints.tolist(), strict=True) if unlike < PAINTS]
+    place = hull_of(whole.contours)
+    like = _painted_like(whole, [shape for shape in offered if _lies_on(place, shape)])
     if len(like) < 2:
         return []
     part = max(like, key=_surface)
@@ -96,14 +95,10 @@ def with_lips(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[S
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     for divides in (True, False):
         wholes, parts = (one, two) if divides else (two, one)
-
-        def ids(pair: ShapePair, divides: bool = divides) -> tuple[str | None, str | None]:
-            return (pair.first, pair.second) if divides else (pair.second, pair.first)
-
-        for lone in [p for p in pairs if ids(p)[0] is None and p.confidence < 1.0]:
-            lip = parts[ids(lone)[1] or ""]
-            for pair in [p for p in pairs if None not in ids(p) and p.kind == "pair" and p.confidence < 1.0]:
-                whole, part = wholes[ids(pair)[0] or ""], parts[ids(pair)[1] or ""]
+        for lone in [p for p in pairs if _ids(p, divides)[0] is None and p.confidence < 1.0]:
+            lip = parts[_ids(lone, divides)[1] or ""]
+            for pair in [p for p in pairs if None not in _ids(p, divides) and p.kind == "pair" and p.confidence < 1.0]:
+                whole, part = wholes[_ids(pair, divides)[0] or ""], parts[_ids(pair, divides)[1] or ""]
                 if may_chain(whole) and _are_lips(lip, part):
                     sides = ([whole], [part, lip]) if divides else ([part, lip], [whole])
                     reason = "both are one line, which opens between its ends"
@@ -133,21 +128,24 @@ def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
         return []
     place = hull_of(whole.contours)
     found, held, reach = [], _surface(part), known.size
-    for shape in sorted(offered, key=lambda s: abs(portrait(s).centre - known.centre)):
-        look = portrait(shape)
+    like = [shape for shape in _painted_like(part, offered) if all(c.closed for c in shape.contours)]
+    for shape in sorted(like, key=lambda s: abs(portrait(s).centre - known.centre)):
+        look, more = portrait(shape), _surface(shape)
         gap = abs(look.centre - known.centre) - look.size - reach
-        paints = float(unlikeness([faceless(look)], [faceless(known)])[0, 0])
-        better = abs(np.log(held / own)) - abs(np.log((held + _surface(shape)) / own)) > GAIN * _surface(shape) / held
-        if (
-            all(c.closed for c in shape.contours)
-            and (_lies_on(place, shape) or gap <= NEAR * max(look.size, known.size))
-            and paints < PAINTS
-            and better
-        ):
+        better = abs(np.log(held / own)) - abs(np.log((held + more) / own)) > GAIN * more / held
+        if better and (gap <= NEAR * max(look.size, known.size) or _lies_on(place, shape)):
             found.append(shape)
-            held += _surface(shape)
+            held += more
             reach = max(reach, abs(look.centre - known.centre) + look.size)
     return found if abs(np.log(_surface(part) / own)) - abs(np.log(held / own)) > GAIN else []
+
+
+def _painted_like(shape: Shape, others: list[Shape]) -> list[Shape]:
+    """Those of the others that are of its kind and paint."""
+    if not others:
+        return []
+    unlike = unlikeness([faceless(portrait(other)) for other in others], [faceless(portrait(shape))])[:, 0]
+    return [other for other, apart in zip(others, unlike.tolist(), strict=True) if apart < PAINTS]
 
 
 def _surface(shape: Shape) -> float:
