@@ -156,6 +156,22 @@ def test_a_pane_that_becomes_four_divides_in_its_place(joins: bool, round_: bool
     assert {p.pair.kind for p in plan_span(drawing(whole), drawing(*red), Take()).pairs} == {"pair"}
 
 
+@given(st.integers(3, 9), st.floats(0, 360), st.booleans())
+def test_a_bubble_bursts_into_the_drops_around_it(count: int, degrees: float, joins: bool) -> None:
+    bubble = filled(ellipse(200, 200, 100, 100))
+    places = [200 + 200j + 130 * np.exp(1j * (np.radians(degrees) + 2 * np.pi * k / count)) for k in range(count)]
+    drops = [filled(ellipse(z.real, z.imag, 12, 12)) for z in places]
+    keys = [drawing(bubble), drawing(*drops)]
+    plan = plan_span(*(keys[::-1] if joins else keys), Take())
+    assert [p.pair.kind for p in plan.pairs] == ["joins" if joins else "divides"] * count
+    half = shapely.union_all([area(shape) for shape in plan.at(0.5).shapes])
+    assert half.centroid.distance(shapely.Point(200, 200)) < 12, "to all sides alike"
+    whole = shapely.union_all([area(shape) for shape in plan.at(1.0 if joins else 0.0).shapes])
+    assert whole.symmetric_difference(area(bubble)).area < 2e-3 * area(bubble).area
+    stays = plan_span(keys[0], drawing(filled(ellipse(200, 200, 90, 90)), *drops), Take())
+    assert {p.pair.kind for p in stays.pairs} == {"pair"}, "what is still there has not burst"
+
+
 def face(turn: float, *mouth: Contour, fringe: int) -> list[Shape]:
     """A face of lines that is turned aside a little; its fringe is one line, drawn in so many strokes."""
     rows = [[(-30, 0), (-20, -6), (-8, 0)], [(12, 0), (22, -6), (32, 0)], [(0, 4), (-4, 22), (3, 25)]]

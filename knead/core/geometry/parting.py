@@ -28,7 +28,7 @@ def parted(shape: Shape, seeds: Complexes, shares: Floats, soft: NDArray[np.bool
     """
     paths = _oriented([path_of(contour) for contour in shape.contours])
     soft = np.zeros(len(seeds), dtype=bool) if soft is None else soft
-    pieces = _divided(paths, Seeds(seeds, shares, soft, np.arange(len(seeds))), _filled(paths))
+    pieces = _divided(paths, _Seeds(seeds, shares, soft, np.arange(len(seeds))), _filled(paths))
     if pieces is None:
         return [shape] * len(seeds)
     begin = shape.contours[0].nodes[0].id  # not the shape's: a piece of it may be parted again
@@ -47,7 +47,7 @@ def _named(contour: Contour, prefix: str) -> Contour:
 
 
 @dataclass(frozen=True, eq=False)
-class Seeds:
+class _Seeds:
     """Where pieces are wanted, how large, and which are soft: some of all, whose numbers are `who`; (k,) each."""
 
     at: Complexes
@@ -55,12 +55,12 @@ class Seeds:
     soft: NDArray[np.bool_]
     who: Ints
 
-    def of(self, some: Ints) -> "Seeds":
+    def of(self, some: Ints) -> "_Seeds":
         """Some of them."""
-        return Seeds(self.at[some], self.shares[some], self.soft[some], self.who[some])
+        return _Seeds(self.at[some], self.shares[some], self.soft[some], self.who[some])
 
 
-def _divided(paths: Paths, seeds: Seeds, whole: shapely.Geometry) -> dict[int, Paths] | None:
+def _divided(paths: Paths, seeds: _Seeds, whole: shapely.Geometry) -> dict[int, Paths] | None:
     """Cut in two, then each part again, until every seed has its own; soft edges stay within the whole."""
     if len(seeds.at) == 1:
         return {int(seeds.who[0]): paths}

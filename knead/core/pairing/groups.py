@@ -9,6 +9,7 @@ from knead.core.geometry.bezier import area, path_of, straight
 from knead.core.geometry.hull import hull_of
 from knead.core.geometry.islands import is_flat
 from knead.core.geometry.parting import parted
+from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.pairing.chains import may_chain
@@ -21,6 +22,7 @@ PAINTS = 0.1  # how unlike what belongs together may be by kind and paint
 MEETS = 0.05  # how far, by the shorter line, the ends of two lips may be apart
 LEVEL = 0.25  # the share of an outline's sides that may be straight where it is soft
 ABOUT = 2.0  # how far the areas of several may be from that of what they are together
+SMALL, ONE_SIZE = 0.25, 0.4  # drops into which a shape bursts: by its area, and how unlike in size, as a logarithm
 GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
 
 
@@ -55,15 +57,13 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
             if not lonely:
                 break
             whole, offered = wholes[_ids(pair, divides)[0] or ""], {_ids(p, divides)[1] or "": p for p in lonely}
-            known = _ids(pair, divides)[1]
-            others = [parts[s] for s in offered]
-            several = [parts[known], *_belonging(whole, parts[known], others)] if known else _made_up_of(whole, others)
+            known, others = _ids(pair, divides)[1], [parts[s] for s in offered]
+            several, reason = _several(whole, parts[known] if known else None, others)
             if len(several) > 1:
                 gone = [pair, *(offered[s.id] for s in several if s.id in offered)]
                 pairs = [p for p in pairs if p not in gone]
                 lonely = [p for p in lonely if p not in gone]
                 sides = ([whole], several) if divides else (several, [whole])
-                reason = "together they have its place, paint and area"
                 pairs = pairs + parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
     return pairs
 
@@ -71,6 +71,34 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
 def _ids(pair: ShapePair, divides: bool) -> tuple[str | None, str | None]:
     """The whole of a pair, and the part: a shape of the first key divides, or one of the second joins."""
     return (pair.first, pair.second) if divides else (pair.second, pair.first)
+
+
+def _several(whole: Shape, part: Shape | None, offered: list[Shape]) -> tuple[list[Shape], str]:
+    """What a shape divides into, if it does, and why: its partner, if it has one, and some that are offered."""
+    found = _made_up_of(whole, offered) if part is None else [part, *_belonging(whole, part, offered)]
+    if len(found) > 1:
+        return found, "together they have its place, paint and area"
+    burst = [] if part is not None and _surface(part) > SMALL * _surface(whole) else _burst(whole, part, offered)
+    return burst, "it bursts into small ones of its paint and of one size, all around it"
+
+
+def _burst(whole: Shape, part: Shape | None, offered: list[Shape]) -> list[Shape]:
+    """Small shapes of its paint and of one size, all around it, into which a fill bursts, however little they are.
+
+    Its partner must be one of them.
+    """
+    small = [
+        s for s in (*offered, *([part] if part else [])) if is_flat(s) and 0.0 < _surface(s) < SMALL * _surface(whole)
+    ]
+    like = _painted_like(whole, small) if is_flat(whole) else []
+    if len(like) < 3:
+        return []
+    sizes = np.log([portrait(shape).size for shape in like])
+    found = [s for s, off in zip(like, np.abs(sizes - np.median(sizes)).tolist(), strict=True) if off < ONE_SIZE]
+    centres = as_points(np.array([portrait(shape).centre for shape in found]))
+    middle = shapely.Point(as_points(np.array(portrait(whole).centre)))
+    around = len(found) > 2 and shapely.MultiPoint(centres).convex_hull.contains(middle)
+    return found if around and (part is None or part in found) else []
 
 
 def _made_up_of(whole: Shape, offered: list[Shape]) -> list[Shape]:

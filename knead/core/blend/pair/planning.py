@@ -123,11 +123,11 @@ def _leftovers(
             if holes[k] is False and contour.closed:
                 target = there + (target - there) / max(abs(a), 1.0)
                 backwards = (area(path_of(contour)) > 0) != onward
-            if body.line:
-                target = _under(stay, target)
             holder = around([ring[side] for ring in rings], outline)
             if holder is not None:
                 target = taken_along(rings[holder][side], rings[holder][1 - side], place)
+            if body.line:
+                target = _under(stay, target)
             found.append(plan_lone(contour, k, of_first, target, backwards))
     return found
 

@@ -114,16 +114,16 @@ class Stiff:
     @cached_property
     def _guests(self) -> dict[int, "_Guest"]:
         """Contours that open or close within others, by their indices: these take them along."""
-        lasting = [k for k, contour in enumerate(self.contours) if contour.closed and contour.opens_at is None]
+        opens = [contour.opens_at for contour in self.contours]
+        lasting = [k for k, contour in enumerate(self.contours) if contour.closed and opens[k] is None]
+        rings = [self.contours[k].places for k in lasting]
         found = {}
-        for k, contour in enumerate(self.contours):
-            if contour.opens_at is not None:
-                there, rings = 1 - contour.opens_at, [self.contours[j].places for j in lasting]
-                within = around([ring[there] for ring in rings], contour.places[there])
-                if within is not None:
-                    weights = mean_values(rings[within][there], np.array([contour.middles[there]]))[0]
-                    missed = [complex(m - row @ weights) for m, row in zip(contour.middles, rings[within], strict=True)]
-                    found[k] = _Guest(lasting[within], weights, (missed[0], missed[1]))
+        for k, (contour, at) in enumerate(zip(self.contours, opens, strict=True)):
+            within = None if at is None else around([ring[1 - at] for ring in rings], contour.places[1 - at])
+            if at is not None and within is not None:
+                weights = mean_values(rings[within][1 - at], np.array([contour.middles[1 - at]]))[0]
+                missed = [complex(m - row @ weights) for m, row in zip(contour.middles, rings[within], strict=True)]
+                found[k] = _Guest(lasting[within], weights, (missed[0], missed[1]))
         return found
 
     @cached_property
