@@ -207,6 +207,25 @@ def test_a_ray_that_is_nearer_to_the_hill_goes_with_the_sun_all_the_same() -> No
         assert np.ptp(away) < 3
 
 
+@pytest.mark.parametrize("appears", [True, False])
+@pytest.mark.parametrize("degrees", [0.0, 30.0])
+def test_sand_grows_from_the_floor_of_its_glass(appears: bool, degrees: float) -> None:
+    glass, sand = (
+        polygon([(100, 100), (300, 100), (300, 400), (100, 400)]),
+        polygon([(110, 392), (290, 392), (200, 320)]),
+    )
+    there = [turned(each, degrees) for each in (glass, sand)]
+    keys = [drawing(stroked(glass)), drawing(stroked(there[0]), filled(there[1]))]
+    plan = plan_span(*(keys if appears else keys[::-1]), Take())
+    for t in (0.1, 0.4, 0.7):
+        share = t if appears else 1.0 - t
+        back = np.exp(-1j * np.radians(degrees * share))
+        around, grown = (outline(shape.contours[0]) @ [1, 1j] * back for shape in plan.at(t).shapes)
+        floor = around.imag.max()
+        assert floor - 10 < grown.imag.max() < floor
+        assert np.ptp(grown.real) == pytest.approx(180 * share, rel=0.05)
+
+
 def test_a_glow_grows_around_its_lamp_though_it_covers_more_of_the_post() -> None:
     post, lamp = filled(polygon([(90, 80), (110, 80), (114, 190), (86, 190)])), filled(ellipse(100, 70, 16, 16))
     glow = filled(ellipse(100, 70, 70, 70), color="#ffeeaa")

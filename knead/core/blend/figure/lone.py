@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body, is_flat
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.riding import way_of
+from knead.core.blend.figure.riding import BENDS, way_of
 from knead.core.blend.paint.paint import PaintPlan
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
@@ -34,6 +34,10 @@ MOVES = 0.1  # how far, by its size, what faces a neighbour must go with that, f
 STAYS, FOOT = 0.6, 0.1  # how far, by that, its foot may go at most, and how much farther all of the foot
 LIKE = 0.8  # how large the smaller of two like shapes is at least, by the larger one
 RING = 64  # so many points of an outline around others take these along
+RESTS, STRETCH = (
+    0.08,
+    0.25,
+)  # how near to the edge around it, by its size, it rests on that, and with how much of its own
 STICKS_OUT = 0.01  # how far, by the length around it, what lies in another may stick out of it
 GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 
@@ -143,9 +147,19 @@ def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from
         return plan.outlines(plan.points(times))[number][:, ::step]
 
     holder = Holder(rings[number][::step], ring_at)
-    root = _facing(own, inside)
+    root = (_resting(own, inside) if plan.body.bend < BENDS else None) or _facing(own, inside)
     first, second = holder.carried(np.full((2, 1), root), np.array([0.0, 1.0]))[:, 0].tolist()
     return Sprout(first, second, holder=holder)
+
+
+def _resting(own: shapely.Geometry, inside: shapely.Geometry) -> complex | None:
+    """The middle of the stretch with which a form rests on the edge that it lies within, as sand in a glass; if any.
+
+    Asked of an edge that bends, it would stick out on the way: teeth behind a lip.
+    """
+    near = RESTS * float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
+    touching = own.boundary.intersection(inside.boundary.buffer(near))
+    return _spot(touching.centroid) if touching.length > STRETCH * own.length else None
 
 
 def _sprout(own: shapely.Geometry, middle: shapely.Point, mates: list[Neighbour], from_first: bool) -> Sprout:
