@@ -70,8 +70,8 @@ def _view_of(plan: SpanPlan) -> _View:
     extent = np.maximum(np.ptp(points, axis=0), 1.0)
     room = 0.08 * extent.max()
     wide, tall = (extent + 2 * room).tolist()
-    least = wide * TALLEST / (INNER / 3)  # no picture is taller than that
-    shown = max(wide, tall * wide / least)
+    most = wide * TALLEST / (INNER / 3)  # no picture is taller than that
+    shown = max(wide, tall * wide / most)
     return _View(float(low[0] - room - (shown - wide) / 2), float(low[1] - room), shown, tall)
 
 
@@ -253,4 +253,5 @@ def _picture(scene: Scene, view: _View, place: tuple[float, float, float], conte
 
 
 def _text(x: float, y: float, words: str, more: str = "") -> str:
-    return f'<text x="{number(x)}" y="{number(y)}" {more}>{escape(words)}</text>'
+    shown = "".join(letter for letter in words if letter.isprintable())  # XML knows no others
+    return f'<text x="{number(x)}" y="{number(y)}" {more}>{escape(shown)}</text>'

@@ -61,7 +61,8 @@ def test_a_plan_sheet_shows_keys_hints_chart_and_pairs(pond: SceneBundle) -> Non
     ends = [HintEnd(shape=tail.id, at=tail.contours[0].nodes[0].at) for tail in tails]
     hint = Hint(name="tail <tip>", first=ends[0], second=ends[1])
     note = "The fin & the tail go first.\nThe legs come late."
-    words = _words(_sheet(pond, Take(hints=(hint,), note=note, exposure=2, ease=Ease(out=0.5, overshoot=0.1))))
+    bell = note.replace("fin", "fin\x07")
+    words = _words(_sheet(pond, Take(hints=(hint,), note=bell, exposure=2, ease=Ease(out=0.5, overshoot=0.1))))
     assert words[0] == "Pond at dusk · tadpole · key 1 to key 13"
     assert words[1].endswith("overshoot 0.1 · drawings for 2 frames each · blend auto")
     assert words[2:4] == note.splitlines()
