@@ -135,3 +135,26 @@ def test_the_hand_of_a_clock_goes_round_its_pin(hours: int) -> None:
             shape for shape in shapes if shapely.Polygon(outline(shape.contours[0])).covers(shapely.Point(200, 200))
         ]
         assert len(on_pin) == 3
+
+
+@pytest.mark.parametrize("start", [0, 1])
+@pytest.mark.parametrize("shuts", [False, True])
+def test_a_head_that_grows_taller_than_broad_does_not_turn_by_a_quarter(start: int, shuts: bool) -> None:
+    """Though it would be the very same form then; and what appears in it does so in its place."""
+
+    def face(broad: float, tall: float, rise: float, *eyes: Shape) -> Drawing:
+        skin = filled(begun_at(ellipse(200, 200, broad, tall), start), color=SKIN)
+        brows = [ink(turned(brow, 0, move=(0, -rise))) for brow in BROWS]
+        return drawing(skin, *brows, *eyes, ink(ellipse(200, 260 + rise / 2, 40 - rise, 20 + rise), color="#8a2f3a"))
+
+    def looks(size: float) -> list[Shape]:
+        return [ink(ellipse(x, 170, size, 1.2 * size)) for x in (155, 245)]
+
+    whites = [ink(ellipse(x, 170, 24, 28), color="#ffffff") for x in (155, 245)]
+    keys = [face(120, 110, 0, *looks(14)), face(112, 124, 10, *whites, *looks(9))]
+    plan = plan_span(*(keys[::-1] if shuts else keys), Take())
+    assert abs(plan.pairs[0].course.angle) < 0.1
+    for t in (0.3, 0.6):
+        shown = {shape.id: outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes}
+        for white, x in zip(whites, (155, 245), strict=True):
+            assert shown[white.id] == pytest.approx([x, 170], abs=6)

@@ -99,7 +99,7 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
         found = min(found, _found_backwards(first, second), key=_judged)
-    if not len(ties) and found.strain.turn > ROLLED:
+    if not len(ties) and found.strain.turn > (LYING if turned is not None and first.closed else ROLLED):
         found = _bent(first, second, found, turned is not None)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if turned is None and found.strain.distortion > least:
