@@ -188,6 +188,17 @@ def test_two_takes_are_seen_beside_each_other_and_change_places(screen: Screen) 
     screen.until(lambda: screen.one(sides[0]).get_attribute("d") == before)
 
 
+def test_a_note_and_the_plan_as_a_picture_are_handed_on_with_the_span(screen: Screen) -> None:
+    screen.keys("2")
+    screen.press("Write a note")
+    screen.keys("The fin lags & the legs come late")
+    screen.keys(Keys.TAB)  # the note is kept when its field is left
+    screen.until(lambda: screen.button("Undo: Note on a take"))
+    screen.saved()
+    sheet = httpx.get(screen.one("a[href$='/sheet']").get_attribute("href") or "").text
+    assert all(words in sheet for words in ("tadpole · key 1 to key 13", "The fin lags &amp; the legs", "tail fin"))
+
+
 def test_paint_is_taken_away_and_given_back_and_width_is_typed(screen: Screen) -> None:
     shape = choose(screen, "tail")
     path = f"[data-testid=stage] [data-shape='{shape}']"

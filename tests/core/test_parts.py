@@ -170,6 +170,8 @@ def test_a_bubble_bursts_into_the_drops_around_it(count: int, degrees: float, jo
     assert whole.symmetric_difference(area(bubble)).area < 2e-3 * area(bubble).area
     stays = plan_span(keys[0], drawing(filled(ellipse(200, 200, 90, 90)), *drops), Take())
     assert {p.pair.kind for p in stays.pairs} == {"pair"}, "what is still there has not burst"
+    stars = [filled(ellipse(*np.add([200, 200], 4 * np.array([z.real - 200, z.imag - 200])), 12, 12)) for z in places]
+    assert {p.pair.kind for p in plan_span(keys[0], drawing(*stars), Take()).pairs} == {"pair"}, "nor flies it so far"
 
 
 def face(turn: float, *mouth: Contour, fringe: int) -> list[Shape]:

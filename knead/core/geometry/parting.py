@@ -13,7 +13,7 @@ from knead.core.model import Contour, Shape
 
 Paths = list[Floats]
 DEPTHS = (0.4, 0.3, 0.2, 0.1)  # how far soft edges reach over a cut, by its length: the first for which there is room
-SEEN = 48  # places of each segment
+COARSE, FINE = 12, 48  # places of each segment at which its area is seen, and its edge
 INTO = 0.15  # how far their handles lean in, by the same: the shape may become narrower there
 SPILT = 1e-4  # the share of what reaches over that may seem outside, since outlines are seen at some places
 SQUARE = 0.05  # seeds whose spread favours a direction by less than this share of it favour none
@@ -28,7 +28,8 @@ def parted(shape: Shape, seeds: Complexes, shares: Floats, soft: NDArray[np.bool
     """
     paths = _oriented([path_of(contour) for contour in shape.contours])
     soft = np.zeros(len(seeds), dtype=bool) if soft is None else soft
-    pieces = _divided(paths, _Seeds(seeds, shares, soft, np.arange(len(seeds))), _filled(paths))
+    whole = _filled(paths, FINE) if soft.any() else None
+    pieces = _divided(paths, _Seeds(seeds, shares, soft, np.arange(len(seeds))), whole)
     if pieces is None:
         return [shape] * len(seeds)
     begin = shape.contours[0].nodes[0].id  # not the shape's: a piece of it may be parted again
@@ -60,8 +61,8 @@ class _Seeds:
         return _Seeds(self.at[some], self.shares[some], self.soft[some], self.who[some])
 
 
-def _divided(paths: Paths, seeds: _Seeds, whole: shapely.Geometry) -> dict[int, Paths] | None:
-    """Cut in two, then each part again, until every seed has its own; soft edges stay within the whole."""
+def _divided(paths: Paths, seeds: _Seeds, whole: shapely.Geometry | None) -> dict[int, Paths] | None:
+    """Cut in two, then each part again, until every seed has its own; soft edges stay within the whole, if any are."""
     if len(seeds.at) == 1:
         return {int(seeds.who[0]): paths}
     spread = seeds.at - seeds.at.mean()
@@ -99,18 +100,18 @@ def _oriented(paths: Paths) -> Paths:
     return found
 
 
-def _filled(paths: Paths) -> shapely.Geometry:
-    """What the outlines fill."""
+def _filled(paths: Paths, places: int) -> shapely.Geometry:
+    """What the outlines fill, seen at so many places of each segment."""
     whole: shapely.Geometry = shapely.Polygon()
     for path in paths:
-        ring = shapely.Polygon(points_at(path, np.linspace(0, len(path), SEEN * len(path) + 1))).buffer(0)
+        ring = shapely.Polygon(points_at(path, np.linspace(0, len(path), places * len(path) + 1))).buffer(0)
         whole = whole.symmetric_difference(ring)
     return whole
 
 
 def _offset(paths: Paths, way: complex, share: float) -> float:
     """How far along `way` a line across it has this share of the area before it."""
-    whole = _filled(paths)
+    whole = _filled(paths, COARSE)
     turned = np.concatenate([as_complex(path.reshape(-1, 2)) for path in paths]) * np.conj(way)
     low, high = float(turned.real.min()), float(turned.real.max())
     sides = complex(low - 1, turned.imag.min() - 1), complex(0, turned.imag.max() + 1)

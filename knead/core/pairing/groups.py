@@ -23,6 +23,7 @@ MEETS = 0.05  # how far, by the shorter line, the ends of two lips may be apart
 LEVEL = 0.25  # the share of an outline's sides that may be straight where it is soft
 ABOUT = 2.0  # how far the areas of several may be from that of what they are together
 SMALL, ONE_SIZE = 0.25, 0.4  # drops into which a shape bursts: by its area, and how unlike in size, as a logarithm
+FLIES = 3.0  # how far they may be from its middle, by its size
 GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
 
 
@@ -87,16 +88,19 @@ def _burst(whole: Shape, part: Shape | None, offered: list[Shape]) -> list[Shape
 
     Its partner must be one of them.
     """
-    small = [
-        s for s in (*offered, *([part] if part else [])) if is_flat(s) and 0.0 < _surface(s) < SMALL * _surface(whole)
-    ]
-    like = _painted_like(whole, small) if is_flat(whole) else []
+    if not is_flat(whole):
+        return []
+    most = SMALL * _surface(whole)
+    painted = _painted_like(whole, [*offered, *([part] if part else [])])
+    look = portrait(whole)
+    near = [shape for shape in painted if abs(portrait(shape).centre - look.centre) < FLIES * look.size]
+    like = [shape for shape in near if is_flat(shape) and 0.0 < _surface(shape) < most]
     if len(like) < 3:
         return []
     sizes = np.log([portrait(shape).size for shape in like])
     found = [s for s, off in zip(like, np.abs(sizes - np.median(sizes)).tolist(), strict=True) if off < ONE_SIZE]
     centres = as_points(np.array([portrait(shape).centre for shape in found]))
-    middle = shapely.Point(as_points(np.array(portrait(whole).centre)))
+    middle = shapely.Point(look.centre.real, look.centre.imag)
     around = len(found) > 2 and shapely.MultiPoint(centres).convex_hull.contains(middle)
     return found if around and (part is None or part in found) else []
 

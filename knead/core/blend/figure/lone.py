@@ -34,10 +34,8 @@ MOVES = 0.1  # how far, by its size, what faces a neighbour must go with that, f
 STAYS, FOOT = 0.6, 0.1  # how far, by that, its foot may go at most, and how much farther all of the foot
 LIKE = 0.8  # how large the smaller of two like shapes is at least, by the larger one
 RING = 64  # so many points of an outline around others take these along
-RESTS, STRETCH = (
-    0.08,
-    0.25,
-)  # how near to the edge around it, by its size, it rests on that, and with how much of its own
+RESTS = 0.08  # how near to the edge around it, by its size, a form rests on that
+STRETCH = 0.25  # with how much of its own edge, at least
 STICKS_OUT = 0.01  # how far, by the length around it, what lies in another may stick out of it
 GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 

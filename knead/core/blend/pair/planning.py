@@ -102,6 +102,8 @@ def _leftovers(
     large moon stay where they are. It goes round as the shape does, so that it cuts no hole in what it passes over. A
     line goes under a line.
     """
+    if all(None not in match for match in matches):
+        return []
     flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
     onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
     rings = [plan.samples()[:2] for plan in plans if plan.closed and plan.cuts is not None]

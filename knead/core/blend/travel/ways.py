@@ -114,6 +114,8 @@ class Stiff:
     @cached_property
     def _guests(self) -> dict[int, "_Guest"]:
         """Contours that open or close within others, by their indices: these take them along."""
+        if len(self.contours) < 2:
+            return {}
         opens = [contour.opens_at for contour in self.contours]
         lasting = [k for k, contour in enumerate(self.contours) if contour.closed and opens[k] is None]
         rings = [self.contours[k].places for k in lasting]
