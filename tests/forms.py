@@ -48,18 +48,19 @@ def ellipse(x: float, y: float, rx: float, ry: float) -> Contour:
     return Contour(nodes=tuple(nodes), closed=True)
 
 
+def smooth(points: Sequence[tuple[float, float]]) -> Contour:
+    """A smooth closed form through these points."""
+    places = np.array(points, dtype=float)
+    ways = (np.roll(places, -1, axis=0) - np.roll(places, 1, axis=0)) / 6
+    rows = zip(places, places - ways, places + ways, strict=True)
+    nodes = (Node(at=tuple(at), before=tuple(left), after=tuple(right), kind="smooth") for at, left, right in rows)
+    return Contour(nodes=tuple(nodes), closed=True)
+
+
 def blob(radii: Sequence[float], at: tuple[float, float] = (300.0, 300.0)) -> Contour:
     """A smooth closed form through points at these distances from its middle."""
-    count = len(radii)
-    points = [
-        np.array(at) + r * np.array([math.cos(2 * math.pi * k / count), math.sin(2 * math.pi * k / count)])
-        for k, r in enumerate(radii)
-    ]
-    nodes = []
-    for k, point in enumerate(points):
-        way = (points[(k + 1) % count] - points[k - 1]) / 6
-        nodes.append(Node(at=tuple(point), before=tuple(point - way), after=tuple(point + way), kind="smooth"))
-    return Contour(nodes=tuple(nodes), closed=True)
+    angles = [2 * math.pi * k / len(radii) for k in range(len(radii))]
+    return smooth([(at[0] + r * math.cos(a), at[1] + r * math.sin(a)) for r, a in zip(radii, angles, strict=True)])
 
 
 def wave(points: int = 5, width: float = 300.0, height: float = 60.0, tilt: float = 0.0) -> Contour:

@@ -25,6 +25,7 @@ from tests.forms import (
     outline,
     polygon,
     recut,
+    smooth,
     stroked,
     turned,
 )
@@ -223,6 +224,32 @@ def test_a_leg_swings_about_its_hip_though_its_ends_are_alike(
     half = as_complex(outline(plan.at(0.5).shapes[1].contours[0]))
     assert np.abs(half - (290 + 220j)).max() > 85, "it neither shrinks nor rolls over"
     assert np.abs(half - (290 + 220j)).min() < 15, "and stays at the hip"
+
+
+@pytest.mark.parametrize("side", [-1, 1])
+@pytest.mark.parametrize("back", [False, True])
+def test_an_arm_that_passes_another_keeps_its_shoulder(side: int, back: bool) -> None:
+    def form(color: str, *points: tuple[float, float]) -> Shape:
+        return filled(smooth([(200 + side * (x - 200), y) for x, y in points]), color=color)
+
+    def torso(bob: float) -> Shape:
+        sides = (200, 0), (226, 30), (228, 90), (214, 120), (186, 120), (174, 85), (178, 30)
+        return form("#4f9a6a", *((x, y + bob) for x, y in sides))
+
+    hanging = drawing(
+        form("#3f6b52", (187, 146), (189, 194), (207, 230), (220, 235), (225, 222), (211, 190), (213, 146)),
+        torso(116),
+        form("#5fb47c", (184, 144), (178, 193), (196, 236), (210, 242), (216, 228), (202, 191), (212, 148)),
+    )
+    striding = drawing(
+        form("#3f6b52", (188, 148), (156, 190), (141, 228), (146, 241), (159, 236), (176, 202), (208, 164)),
+        torso(126),
+        form("#5fb47c", (190, 165), (224, 202), (262, 216), (276, 210), (270, 196), (240, 182), (210, 147)),
+    )
+    plan = plan_span(*(hanging, striding)[:: -1 if back else 1], Take())
+    for shape in plan.at(0.5).shapes[::2]:
+        hand = max(outline(shape.contours[0]), key=lambda point: float(np.hypot(*(point - (200, 150)))))
+        assert hand[1] > 205, "it swings below the shoulder"
 
 
 @pytest.mark.parametrize("lean", [55, -60])

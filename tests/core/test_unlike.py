@@ -79,3 +79,22 @@ def test_a_figure_drawn_by_hand_lifts_both_arms_alike(seed: int) -> None:
     for form in frames(*(by_hand(both_sides(half, 0), noise, 1.5) for half in (ARMS_DOWN, ARMS_UP))):
         left, right = (form.intersection(shapely.box(*sides)) for sides in ((0, 0, 180, 300), (220, 0, 400, 300)))
         assert abs(left.centroid.y - right.centroid.y) < 4.0
+
+
+CROWN = [(0, 320), (130, 312), (96, 226), (160, 290), (150, 196), (196, 290)]
+
+
+@pytest.mark.parametrize("start", [0, 3])
+@pytest.mark.parametrize("reverse", [False, True])
+@pytest.mark.parametrize("back", [False, True])
+def test_corners_that_are_in_one_place_in_both_keys_stay_there_though_all_else_changes(
+    start: int, reverse: bool, back: bool
+) -> None:
+    floor = [(400, 400), (0, 400)]
+    splash = polygon([*CROWN, *((404 - x, y) for x, y in CROWN[:0:-1]), (400, 320), *floor])
+    calm = begun_at(polygon([(0, 320), (200, 322), (400, 320), *floor]), start)
+    first, second = (splash, backwards(calm) if reverse else calm)[:: -1 if back else 1]
+    for form in frames(first, second):
+        nodes = np.array(form.exterior.coords)
+        for corner in [(0, 320), (400, 320), *floor]:
+            assert np.hypot(*(nodes - corner).T).min() < 2

@@ -15,6 +15,7 @@ TURNED, BROKEN, PLACED = 0.6, 0.5, 0.5  # what unlike directions, breaks and pla
 WORTH = 0.8  # what it is worth to match a right angle with a right angle
 FEWEST, MOST = 3, 24  # so many corners a polygon may have of which all are laid on all of another
 IN_CORNERS = 0.8  # the share of its turning that a polygon has in its corners
+IN_PLACE, LIES_ALIKE = 1e-3, 0.35  # how far corners that stay are apart, by the length, and how far turned, in radians
 SKEWED = 0.8  # what stretches between corners cost where their directions are opposite
 
 
@@ -121,6 +122,19 @@ def all_corners(first: Track, second: Track) -> list[Floats]:
     shifts = [k for k in range(len(others)) if np.array_equal(bends, np.roll(others, -k))]
     there = [np.concatenate([two.shares[k:], two.shares[:k] + 1.0, two.shares[k : k + 1] + 1.0]) for k in shifts]
     return [np.stack([here, row], axis=1) for row in there]
+
+
+def kept_corners(first: Track, second: Track) -> Floats:
+    """Shares (k, 2) of corners that are in one place in both outlines, and lie there alike; both run the same way."""
+    one, two = _corners(first), _corners(second)
+    if not len(one.shares) or not len(two.shares):
+        return np.zeros((0, 2))
+    apart = np.abs(one.points[:, None] - two.points) / max(first.length, second.length)
+    kept = apart < IN_PLACE
+    for a, b in ((one.into, two.into), (one.out, two.out)):
+        kept &= np.abs(np.angle(a[:, None].conj() * b)) < LIES_ALIKE
+    rows, columns = np.nonzero(kept)
+    return np.stack([one.shares[rows], two.shares[columns]], axis=1)
 
 
 def _is_polygon(track: Track, corners: _Corners) -> bool:

@@ -8,10 +8,11 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, area, gone, median
 from knead.core.geometry.track import Track
-from knead.core.outline.corners import all_corners, corner_ties
+from knead.core.outline.corners import all_corners, corner_ties, kept_corners
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Coarse, Field, Look
 from knead.core.outline.grid import turning
+from knead.core.outline.hints import consistent
 from knead.core.outline.led import led
 from knead.core.outline.mirror import mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.rigid import even_map
@@ -27,6 +28,8 @@ LIKE_STARTS = 0.02  # starts that are worse than the best by no more than this, 
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
+FEWEST_KEPT = 3  # so many corners must be in one place for that to be meant
+STAYS = 1.6  # and stay there, if that strains no more than this against any other map
 WHOLLY, NEARLY = 0.9997, 0.99  # how like their mirror images outlines are that are symmetric, and if drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
 UNTURNED = 0.2  # by how much more, in radians, what is nearly so in both keys may turn to stay so
@@ -103,7 +106,9 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
         found = _bent(first, second, found, turned is not None)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if turned is None and found.strain.distortion > least:
-        return _stretched(first, second, ties, found.strain.whole) or found
+        found = _stretched(first, second, ties, found.strain.whole) or found
+    if found.strain.distortion > HARD and first.closed and not len(ties):
+        return _kept_in_place(first, second, STAYS * found.strain.whole) or found
     return found
 
 
@@ -228,6 +233,18 @@ def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondenc
             ties = min(zip(even, maps, strict=True), key=lambda each: _judged(each[0]))[1]
             met = np.mod(ties[:-1], 1.0) if first.closed else ties
             found += [*even, *_tried(first, partner, [Field(first, partner, met).lay(LOOKS[0], 2)], backwards)]
+    best = min(found, key=_judged, default=None)
+    return best if best is not None and best.strain.whole < most else None
+
+
+def _kept_in_place(first: Track, second: Track, most: float) -> Correspondence | None:
+    """The best map that keeps corners which are in one place in both outlines, if it strains less than `most`."""
+    found: list[Correspondence] = []
+    for backwards in directions(first, second, np.zeros((0, 2))):
+        kept = kept_corners(first, _run(second, backwards))
+        kept = kept[consistent(kept, True)]
+        if len(kept) >= FEWEST_KEPT:
+            found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
     best = min(found, key=_judged, default=None)
     return best if best is not None and best.strain.whole < most else None
 

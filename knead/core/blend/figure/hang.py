@@ -29,6 +29,7 @@ OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
+PLAINLY = 0.4  # how much larger the share that keeps its neighbour must be: an arm passes other limbs as well
 BENT = 0.1  # what turns by less than this against its neighbour is the right way round
 STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
@@ -157,11 +158,11 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairP
         plan = plans[k]
         mates = [mate for j in touched if (mate := plans[j].body).size > plan.body.size]
         bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
-        if not bent or not is_free(plan) or any(plan.body.round_at) or _kept(plan, mates) >= 0:
+        if not bent or not is_free(plan) or any(plan.body.round_at) or (kept := _kept(plan, mates)) >= 0:
             continue
         found[k] = with_rival(plan)
         rival = found[k].half_round()
-        if rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > 0:
+        if rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > max(0.0, kept + PLAINLY):
             found[k] = rival
     return found
 
