@@ -5,7 +5,7 @@ import shapely
 
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import begun_at, blob, drawing, ellipse, filled, outline, polygon, turned
+from tests.forms import begun_at, blob, drawing, ellipse, filled, outline, polygon, stroked, turned
 
 SKIN, INK = "#ffcc4d", "#292f33"
 BROWS = [polygon([(x - 20, 118), (x, 108), (x + 20, 118), (x + 20, 124), (x, 116), (x - 20, 124)]) for x in (150, 250)]
@@ -158,3 +158,21 @@ def test_a_head_that_grows_taller_than_broad_does_not_turn_by_a_quarter(start: i
         shown = {shape.id: outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes}
         for white, x in zip(whites, (155, 245), strict=True):
             assert shown[white.id] == pytest.approx([x, 170], abs=6)
+
+
+@pytest.mark.parametrize("shuts", [False, True])
+@pytest.mark.parametrize("drawn_first", ["mouth", "dimples"])
+def test_a_smile_becomes_the_mouth_that_opens_and_no_dimple(shuts: bool, drawn_first: str) -> None:
+    def line(*points: tuple[float, float]) -> Shape:
+        return stroked(polygon(points, closed=False), width=5)
+
+    face = stroked(ellipse(200, 200, 112, 138), width=5)
+    smile = line((165, 280), (200, 288), (235, 280))
+    dimples = [line((200 + s * 76, 229), (200 + s * 89, 240), (200 + s * 91, 252)) for s in (-1, 1)]
+    lips = polygon([(140, 262), (200, 270), (260, 262), (240, 316), (200, 322), (160, 316)])
+    mouth = stroked(lips, width=5).model_copy(update={"fill": filled(lips, color="#8a2f3a").fill})
+    laughing = (mouth, *dimples) if drawn_first == "mouth" else (*dimples, mouth)
+    keys = drawing(face, smile), drawing(face, *laughing)
+    plan = plan_span(*keys[:: -1 if shuts else 1], Take())
+    pairs = {(p.first_id, p.second_id)[:: -1 if shuts else 1] for p in plan.pairs}
+    assert {(smile.id, mouth.id), *((None, dimple.id) for dimple in dimples)} <= pairs

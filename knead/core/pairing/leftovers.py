@@ -14,7 +14,8 @@ from knead.core.pairing.likeness import Portrait, faceless, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair
 
 NEAR = 1.0  # how far a ring may lie from where its line is expected, by the size of the larger
-SIZES = np.log(2.2)  # how unlike in size they may be, as a log ratio
+SIZES = np.log(2.5)  # how unlike in size they may be, as a log ratio
+LARGER = np.log(2.0)  # lines that are more unlike than this are hardly one
 NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
 STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where it was
 UNLIKE = 1.7  # how unlike such may be by kind, paint and form
@@ -59,12 +60,13 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
 def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
     """The pairs, with lines that are not where they are expected left over, if rings are left over where they are.
 
-    A smile does not become the line of an eye that shuts, where there are an eye and a mouth that opens.
+    A smile does not become the line of an eye that shuts, where there are an eye and a mouth that opens. Of lines that
+    are unlike in size, one such ring is enough: nor does it become a dimple, where there is a mouth that opens.
     """
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     ones = [portrait(one[p.first]) for p in pairs if p.first and p.second is None]
     twos = [portrait(two[p.second]) for p in pairs if p.second and p.first is None]
-    if not ones or not twos:
+    if not ones and not twos:
         return pairs
     both = [p for p in pairs if p.first and p.second]
     centres, found = _centres(both, first, second), list(pairs)
@@ -75,8 +77,11 @@ def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequ
         (a, b), known = map(portrait, lines), np.delete(centres, k, axis=0)
         expected = _expected(a.centre, known)
         strays = np.abs(b.centre - expected).min() > NEAR * max(a.size, b.size, 1e-9)
-        opens = strays and any(_shuts(a, ring, expected) for ring in twos)
-        if opens and any(_shuts(ring, b, _expected(ring.centre, known)) for ring in ones):
+        if not strays:
+            continue
+        opens = any(_shuts(a, ring, expected) for ring in twos)
+        shuts = any(_shuts(ring, b, _expected(ring.centre, known)) for ring in ones)
+        if (opens and shuts) or ((opens or shuts) and abs(_larger(a, b)) > LARGER):
             reason = "it is not where it is expected"
             lone = ShapePair(pair.first, None, CONFIDENCE, reason), ShapePair(None, pair.second, CONFIDENCE, reason)
             found = [p for p in found if p is not pair] + list(lone)
@@ -127,6 +132,11 @@ def _expected(place: complex, known: Complexes) -> Complexes:
     return np.array(found)
 
 
+def _larger(one: Portrait, two: Portrait) -> float:
+    """How much larger one is than the other, as a log ratio."""
+    return float(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+
+
 def _gap(one: Portrait, two: Portrait, expected: Complexes) -> float | None:
     """How far two are from being one thing; None if they are none, or too far."""
     size = max(one.size, two.size, 1e-9)
@@ -134,7 +144,7 @@ def _gap(one: Portrait, two: Portrait, expected: Complexes) -> float | None:
     if one.kind[2] == two.kind[2]:
         unlike = float(unlikeness([one], [two])[0, 0]) if stayed <= STAYED else np.inf
         return stayed + unlike if unlike <= UNLIKE else None
-    apart = abs(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+    apart = abs(_larger(one, two))
     # it is the lids of an eye that shut, not its pupil
     unlike = float(unlikeness([faceless(one)], [faceless(two)])[0, 0])
     return float(away + apart + unlike) if away <= NEAR and apart <= SIZES else None
