@@ -79,6 +79,7 @@ export const key = (id: string, frame: number, drawing: string, inbetween = fals
   id,
   frame,
   drawing,
+  name: null,
   breakdown: false,
   span: { inbetween, take, others: [] },
 });

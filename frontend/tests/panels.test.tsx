@@ -4,6 +4,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api } from "../src/api/client";
 import type { Operation, PairView, ProposalView, SpanView } from "../src/api/types";
 import { useDesk } from "../src/desk/state";
+import { KeySection } from "../src/draw/KeySection";
 import { useTools } from "../src/draw/tools";
 import { Balance } from "../src/match/Balance";
 import { PairRow } from "../src/match/PairRow";
@@ -306,4 +307,17 @@ test("the onion skin says how many it shows, and shows itself when it is set", a
     JSON.parse(localStorage.getItem("knead draw settings") ?? "{}").skin.earlier,
     "it outlasts the session",
   ).toBe(3);
+});
+
+test("a drawing is named where keys are made, and loses its name again", async () => {
+  desk().set({ layer: "tadpole", frame: 1 });
+  render(<KeySection />);
+  const field = screen.getByLabelText("Name of the drawing at 1");
+  await user.type(field, "crouches{Enter}");
+  await vi.waitFor(() => expect(sent).toEqual([{ type: "name_key", key: "k1", name: "crouches" }]));
+  const named = scene([layer("tadpole", [{ ...first, name: "crouches" }, second])]);
+  act(() => desk().set({ doc: view(named, drawings) }));
+  await user.clear(screen.getByDisplayValue("crouches"));
+  await user.tab();
+  await vi.waitFor(() => expect(sent[1]).toEqual({ type: "name_key", key: "k1", name: null }));
 });

@@ -15,7 +15,8 @@ def exposure_sheet(scene: Scene, frames: Sequence[int]) -> bytes:
     """Which drawing each visible layer shows at each of the frames, numbered from 1; layers go from back to front.
 
     A drawing is named by the frame at which it stands on the layer that it was drawn on, in brackets if it is a key,
-    and in angle brackets if it is a breakdown. Where it is held, there is a bar. Layers of pictures are left out.
+    and in angle brackets if it is a breakdown, with its name behind it. Where it is held, there is a bar. Layers of
+    pictures are left out.
     """
     layers = [layer for layer in scene.layers if not layer.hidden and layer.picture is None]
     columns = [_column(scene, layer, frames) for layer in layers]
@@ -42,7 +43,8 @@ def _column(scene: Scene, layer: Layer, frames: Sequence[int]) -> list[str]:
         key = keys[exposure.key]
         if exposure.number:
             return str(key.frame + exposure.number)
-        return f"<{key.frame}>" if key.breakdown else f"[{key.frame}]"
+        number = f"<{key.frame}>" if key.breakdown else f"[{key.frame}]"
+        return f"{number} {key.name}" if key.name else number
 
     names = [name(shown[n - 1]) for n in frames]
     return [HELD if own and own == before else own for own, before in zip(names, ["", *names], strict=False)]

@@ -97,6 +97,10 @@ def _heading(scene: Scene, layer: Layer, first: Key, second: Key) -> tuple[str, 
     return found, 44.0 + (len(lines) * LINE + 6.0 if lines else 0.0)
 
 
+def _called(key: Key) -> str:
+    return f"key {key.frame}, {key.name}" if key.name else f"key {key.frame}"
+
+
 def _keys(scene: Scene, view: _View, first: Key, second: Key, plan: SpanPlan) -> tuple[str, float]:
     """Both keys with the hints tied between them, and the ways of all pairs over both."""
     width = (INNER - 2 * GAP) / 3
@@ -106,7 +110,7 @@ def _keys(scene: Scene, view: _View, first: Key, second: Key, plan: SpanPlan) ->
     found += _picture(scene, view, (lefts[1], 0.0, width), drawing_paths(plan.second))
     faint = f'<g opacity="0.4">{drawing_paths(plan.first)}</g><g opacity="0.4">{drawing_paths(plan.second)}</g>'
     found += _picture(scene, view, (lefts[2], 0.0, width), faint + _ways(first, second, plan, 1.0 / scale))
-    for k, word in enumerate((f"key {first.frame}", f"key {second.frame}", "the way of each")):
+    for k, word in enumerate((_called(first), _called(second), "the way of each")):
         found += _text(lefts[k], tall + LINE, word, f'fill="{SOFT}"')
     for hint in first.span.take.hints:
         ends = hint_points(plan, hint)

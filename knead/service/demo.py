@@ -62,6 +62,7 @@ def _layer(row: dict[str, Any], drawings: list[Drawing], ids: dict[str, str]) ->
         Key(
             frame=entry["frame"],
             drawing=drawing.hash,
+            name=entry.get("name"),
             span=Span(inbetween=entry["inbetween"], take=_take(entry, drawing, after)),
         )
         for entry, drawing, after in zip(row.get("keys", ()), drawings, [*drawings[1:], *drawings[-1:]], strict=True)

@@ -141,6 +141,16 @@ def test_a_layer_turned_into_drawings_shows_the_same_and_can_be_made_anew(each: 
         do(done, type="keep_drawings", layer="drawn")
 
 
+def test_drawings_bear_names_and_so_does_what_they_are_turned_into() -> None:
+    work = work_of(drawing(filled(star())), drawing(filled(blob([90, 60, 100, 70, 80]))))
+    named = do(work, type="name_key", key="k1", name="  puddle ")
+    drawn = do(named, type="keep_drawings", layer="l", id="drawn").layer("drawn").keys
+    assert [key.name for key in drawn] == ["puddle", *(f"puddle {k}" for k in range(1, 12)), None]
+    assert do(named, type="name_key", key="k1", name=None).key("k1").name is None
+    with pytest.raises(EditError, match="locked"):
+        do(do(named, type="set_layer", layer="l", locked=True), type="name_key", key="k1", name="pond")
+
+
 def test_on_twos_a_key_from_what_is_held_goes_on_to_the_next_key(work: Work) -> None:
     on_twos = do(work, type="set_exposure", key="k1", exposure=2)
     done = do(on_twos, type="new_key", layer="l1", frame=2, source="shown")

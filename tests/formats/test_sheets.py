@@ -28,7 +28,7 @@ def test_an_exposure_sheet_names_what_each_layer_shows_at_each_frame() -> None:
     on_twos = Span(inbetween=True, take=Take(exposure=2))
     keys = (
         Key(frame=2, drawing=EMPTY.hash, span=on_twos),
-        Key(frame=6, drawing=EMPTY.hash, breakdown=True),
+        Key(frame=6, drawing=EMPTY.hash, breakdown=True, name="turns"),
         Key(frame=8, drawing=EMPTY.hash),
     )
     fish = Layer(name="=fish", keys=keys, repeat="there and back")
@@ -38,8 +38,8 @@ def test_an_exposure_sheet_names_what_each_layer_shows_at_each_frame() -> None:
     rows = list(csv.reader(io.StringIO(sheet)))
     assert rows[0] == ["frame", "seconds", "'=fish", "school (plays =fish)"]  # a spreadsheet takes it for a name
     assert [row[:2] for row in rows[1:4]] == [["1", "0.000"], ["2", "0.100"], ["3", "0.200"]]
-    assert [row[3] for row in rows[1:6]] == ["[2]", "|", "4", "|", "<6>"]
-    assert [row[2] for row in rows[1:]] == ["", "[2]", "|", "4", "|", "<6>", "|", "[8]", "<6>", "|"]
+    assert [row[3] for row in rows[1:6]] == ["[2]", "|", "4", "|", "<6> turns"]
+    assert [row[2] for row in rows[1:]] == ["", "[2]", "|", "4", "|", "<6> turns", "|", "[8]", "<6> turns", "|"]
 
 
 def _sheet(pond: SceneBundle, take: Take, last: int = 13) -> ElementTree.Element:
@@ -66,7 +66,7 @@ def test_a_plan_sheet_shows_keys_hints_chart_and_pairs(pond: SceneBundle) -> Non
     assert words[0] == "Pond at dusk · tadpole · key 1 to key 13"
     assert words[1].endswith("overshoot 0.1 · drawings for 2 frames each · blend auto")
     assert words[2:4] == note.splitlines()
-    assert {"tail <tip>", "key 1", "key 13"} <= set(words)
+    assert {"tail <tip>", "key 1, tadpole", "key 13, legs"} <= set(words)
     assert sorted(int(word) for word in words if word.isdecimal()) == [1, 3, 5, 7, 9, 11, 13]  # the chart, on twos
     shown = [word for word in words if word.startswith("KEY") or " · 0." in word or " · 1." in word]
     assert [word.split(" · ")[0] for word in shown] == ["KEY 1", "3", "5", "7", "9", "11", "KEY 13"]

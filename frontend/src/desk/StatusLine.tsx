@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
 import type { Key, Layer } from "../api/types";
 import { sourceOf } from "../cycle/place";
-import { playedAt } from "../timeline/exposure";
+import { keyName, playedAt } from "../timeline/exposure";
 import { useAtHand, useDesk, useScene } from "./state";
 
 /** Which frames an edit of a key changes, beyond the one that is looked at. */
@@ -39,9 +39,9 @@ export function StatusLine() {
       text = `Frame ${played}${on}, played again at ${frame}${editing ? ": an edit changes it there, too" : ""}. X makes a key here`;
     else if (!editing)
       text = `In-between at ${frame}${on}: a picture, not yet a drawing. C keeps it to draw on it.`;
-    else if (editing.frame === frame) text = `${editing.breakdown ? "Breakdown" : "Key"} at ${frame}${on}`;
+    else if (editing.frame === frame) text = `${keyName(editing)} at ${frame}${on}`;
     else
-      text = `Key at ${editing.frame}${on}, held to ${frame}: an edit changes the whole hold. X makes a key here`;
+      text = `${keyName(editing)} at ${editing.frame}${on}, held to ${frame}: an edit changes the whole hold. X makes a key here`;
     if (empty) text += ". Nothing is drawn yet: D draws, F makes forms; or drop a rough here to draw over.";
     if (editing && part) text += `, inside “${part.replaceAll("/", " › ")}”`;
     if (editing && shapes > 0)

@@ -1,12 +1,13 @@
-import { Box, Button } from "@mui/material";
-import { useRef } from "react";
+import { Box, Button, TextField } from "@mui/material";
+import { useRef, useState } from "react";
 import { api } from "../api/client";
+import type { Key } from "../api/types";
 import { actions } from "../desk/actions";
 import { Hollow, Section } from "../desk/Section";
 import { useAtHand, usePicked } from "../desk/state";
 import { drawingRefusal } from "./DrawStage";
 
-/** Keys: made from what is shown, empty, by duplicating, from a file. */
+/** Keys: named, made from what is shown, empty, by duplicating, from a file. */
 export function KeySection() {
   const at = useAtHand();
   const { frame, set, edit } = usePicked("frame", "set", "edit");
@@ -27,6 +28,7 @@ export function KeySection() {
   return (
     <Section title="Key">
       {refusal && <Hollow>{refusal}</Hollow>}
+      {at.editing && <KeyName key={`${at.editing.id} ${at.editing.name}`} of={at.editing} />}
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, pt: 0.5 }}>
         <Button {...small} onClick={() => actions.newKey("shown")} disabled={!at.layer}>
           New key here
@@ -61,5 +63,31 @@ export function KeySection() {
         }}
       />
     </Section>
+  );
+}
+
+/** What the key at hand is called; it is kept when the field is left. */
+function KeyName({ of }: { of: Key }) {
+  const { edit } = usePicked("edit");
+  const [text, setText] = useState(of.name ?? "");
+  const done = () => {
+    const name = text.trim() || null;
+    if (name !== (of.name ?? null)) void edit({ type: "name_key", key: of.id, name });
+  };
+  return (
+    <TextField
+      fullWidth
+      size="small"
+      label={`Name of the drawing at ${of.frame}`}
+      value={text}
+      sx={{ my: 0.75 }}
+      slotProps={{ htmlInput: { maxLength: 120, style: { fontSize: 13 } } }}
+      onChange={(event) => setText(event.target.value)}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === "Enter") (event.target as HTMLElement).blur();
+      }}
+      onBlur={done}
+    />
   );
 }

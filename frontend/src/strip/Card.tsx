@@ -62,13 +62,15 @@ type CardProps = PictureProps & {
   /** The first frame that shows another drawing. */
   until: number;
   place: number;
+  /** What a key is called. */
+  name: string | null;
   /** How bad the worst snag in this frame is, 0 to 1. */
   worst: number;
 };
 
 /** A key or an in-between on the strip: a click goes to it, the pointer over it shows it on the stage. */
 export const Card = memo(function Card(props: CardProps) {
-  const { frame, until, place, worst, width, drawing } = props;
+  const { frame, until, place, name, worst, width, drawing } = props;
   const ends = drawing !== null;
   const current = useDesk((s) => {
     const { layer, exposure } = atHand(s);
@@ -91,7 +93,7 @@ export const Card = memo(function Card(props: CardProps) {
       data-frame={frame}
     >
       <ButtonBase
-        aria-label={ends ? `Key at ${frame}` : `In-between at ${frame}`}
+        aria-label={ends ? `Key at ${frame}${name ? `, ${name}` : ""}` : `In-between at ${frame}`}
         aria-pressed={current}
         onClick={() => actions.goTo(frame)}
         onMouseEnter={() => set({ ghost: frame })}
@@ -107,8 +109,12 @@ export const Card = memo(function Card(props: CardProps) {
         }}
       >
         <CardPicture {...props} />
-        <Typography sx={{ fontSize: 12, lineHeight: "20px", fontWeight: ends ? 700 : 400 }}>
-          {ends ? `KEY ${frame}` : `${frame} · ${place.toFixed(2)}`}
+        <Typography
+          noWrap
+          title={name ?? undefined}
+          sx={{ fontSize: 12, lineHeight: "20px", maxWidth: width - 6, fontWeight: ends ? 700 : 400 }}
+        >
+          {ends ? (name ? `${frame} · ${name}` : `KEY ${frame}`) : `${frame} · ${place.toFixed(2)}`}
         </Typography>
       </ButtonBase>
       {worst > 0 && (

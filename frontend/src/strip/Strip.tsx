@@ -95,6 +95,7 @@ export function Strip() {
                 width={cardWidth(drawn.length, width)}
                 ground={ground}
                 place={span.places[number] ?? 0}
+                name={(number === 0 ? first.name : k === drawn.length - 1 ? second.name : null) ?? null}
                 worst={Math.max(
                   0,
                   ...(found[first.id]?.snags ?? [])

@@ -9,7 +9,7 @@ import { useDesk } from "../desk/state";
 import { useGround } from "../stage/ground";
 import { Thumb } from "../stage/Thumb";
 import { follow } from "../stage/viewport";
-import { drawnIn } from "./exposure";
+import { drawnIn, keyName } from "./exposure";
 import { LayerMenu } from "./LayerMenu";
 import { HEAD, type Measure } from "./measure";
 import { tagColor } from "./tags";
@@ -205,7 +205,7 @@ export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Laye
             data-testid="key"
             data-key={key.id}
             data-frame={key.frame}
-            title={`${key.breakdown ? "Breakdown" : "Key"} at ${key.frame}: drag to move it in time, or to another layer`}
+            title={`${keyName(key)} at ${key.frame}: drag to move it in time, or to another layer`}
             onPointerDown={dragKey(key)}
             sx={{
               position: "absolute",

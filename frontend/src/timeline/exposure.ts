@@ -7,6 +7,10 @@ export function drawnIn(first: Key, second: Key): number[] {
   return [...Array.from({ length: Math.ceil(count / each) }, (_, k) => k * each), count];
 }
 
+/** What a key is, and what it is called. */
+export const keyName = (key: Key) =>
+  `${key.breakdown ? "Breakdown" : "Key"}${key.name ? ` “${key.name}”` : ""}`;
+
 export const isSame = (one: Exposure | null | undefined, other: Exposure | null | undefined) =>
   one?.key === other?.key && one?.number === other?.number;
 

@@ -8,7 +8,7 @@ from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, Sprea
 from knead.core.edit.cycles import AddCycle, CutLoose, SetCycle
 from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
 from knead.core.edit.hints import AddHint, MoveHint, RemoveHints, RenameHint
-from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NewKey, RemoveKey
+from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NameKey, NewKey, RemoveKey
 from knead.core.edit.layers import (
     AddLayer,
     DuplicateLayer,
@@ -95,6 +95,7 @@ Operation = Annotated[
     | MoveKey
     | MoveKeyOver
     | BringKey
+    | NameKey
     | RemoveKey
     | SetInbetween
     | SetEase

@@ -20,6 +20,7 @@ from knead.core.model import (
     Key,
     Layer,
     Model,
+    Name,
     PairChoice,
     PairTravel,
     Point,
@@ -174,6 +175,23 @@ class MoveKey(Model):
         if (before and self.frame <= before[-1].frame) or (after and self.frame >= after[0].frame):
             raise EditError("A key stays between its neighbours; move those first.")
         return _longer(work, self.frame).with_key(checked(layer.keys[index], frame=self.frame))
+
+
+class NameKey(Model):
+    """Name a drawing for those who go on with it; None takes its name away."""
+
+    type: Literal["name_key"] = "name_key"
+    key: str
+    name: Name | None
+
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
+        return f"Name a key {self.name}" if self.name else "Take a key's name away"
+
+    def apply(self, work: Work) -> Work:
+        """Set the name. Several drawings may have one."""
+        return work.with_key(checked(work.key(self.key), name=self.name))
 
 
 class RemoveKey(Model):

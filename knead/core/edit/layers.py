@@ -138,13 +138,22 @@ class KeepDrawings(Model):
             raise EditError(f"These would be {len(new)} drawings, and can be {MOST_DRAWINGS} at most.")
         plans = {e.key: work.plan(e.key) for _, e in new if e.number}
         drawn = {n: _drawn(layer, plans[e.key].at(e.place) if e.number else work.drawing(e.key)) for n, e in new}
-        keys = tuple(Key(frame=n, drawing=drawn[n].hash, breakdown=e.number > 0) for n, e in new)
+        names = {e.key: work.key(e.key).name for _, e in new}
+        keys = tuple(
+            Key(frame=n, drawing=drawn[n].hash, breakdown=e.number > 0, name=_named(names[e.key], e.number))
+            for n, e in new
+        )
         own = {"keys": keys, "cycle": None, "repeat": "once", "locked": False, "hidden": False}
         copy = checked(layer, id=self.id, name=f"{layer.name[:110]} drawn", **own)
         layers = [checked(each, hidden=True) if each.id == layer.id else each for each in work.scene.layers]
         layers.insert(work.scene.layers.index(layer) + 1, copy)
         fresh = {drawing.hash: drawing for drawing in drawn.values()}
         return replace(work.with_scene(layers=tuple(layers)), fresh={**work.fresh, **fresh})
+
+
+def _named(key: str | None, number: int) -> str | None:
+    """What a drawing of the span after a key is called: as the key, and by its number in the span."""
+    return f"{key[:110]} {number}" if key and number else key
 
 
 def _drawn(layer: Layer, shown: Drawing) -> Drawing:

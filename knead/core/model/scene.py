@@ -22,6 +22,7 @@ class Key(Model):
     id: str = Field(default_factory=new_id)
     frame: Frame
     drawing: str
+    name: Name | None = None
     breakdown: bool = False
     span: Span = Span()
 
