@@ -2,7 +2,7 @@ import { act, cleanup, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api } from "../src/api/client";
-import type { Operation, PairView, ProposalView, SpanView } from "../src/api/types";
+import type { Key, Layer, Operation, PairView, ProposalView, SpanView } from "../src/api/types";
 import { useDesk } from "../src/desk/state";
 import { KeySection } from "../src/draw/KeySection";
 import { useTools } from "../src/draw/tools";
@@ -206,11 +206,37 @@ test("where no hint would help, or none can be sought, it says so", async () => 
   await vi.waitFor(() => expect(desk().notice?.text).toBe("The server can't be reached."));
 });
 
-const travel = (changes: Partial<PairView> = {}) => {
+const travel = (changes: Partial<PairView> = {}, next = second, rest: Key[] = [], repeat = "once") => {
   const found = pair(changes);
   const pairs = [found, pair({ first: "fin", second: null, way: "direct" })];
-  return render(<TravelSection first={first} second={second} span={span(0.2, { pairs })} />);
+  const own = { ...layer("tadpole", [first, next, ...rest]), repeat } as Layer;
+  return render(<TravelSection layer={own} first={first} second={next} span={span(0.2, { pairs })} />);
 };
+
+test("where the way goes on beyond a key it can flow through that, of one pair or of all", async () => {
+  const { unmount } = travel();
+  expect(screen.queryByText(/Flow through/)).toBeNull();
+  unmount();
+  const on = { ...second, span: first.span };
+  const third = key("k3", 20, "d1");
+  const whole = travel({}, on, [third]);
+  expect(screen.queryByText("Flow through key 1")).toBeNull();
+  await user.click(screen.getByText("Flow through key 13"));
+  whole.unmount();
+  desk().set({ pair: { first: "body", second: "body" } });
+  const round = travel({}, on, [third], "round and round");
+  await user.click(screen.getByText("Flow through key 1"));
+  round.unmount();
+  desk().set({ pair: { first: "fin", second: null } });
+  travel({}, on, [third]);
+  expect(screen.queryByText(/Flow through/)).toBeNull();
+  await vi.waitFor(() =>
+    expect(sent).toEqual([
+      { type: "flow_through", key: "k2", shape: null },
+      { type: "flow_through", key: "k1", shape: "body" },
+    ]),
+  );
+});
 
 test("a span says how its pairs travel, and is set to go another way", async () => {
   travel();

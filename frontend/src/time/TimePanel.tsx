@@ -117,7 +117,7 @@ export function TimePanel() {
           onCommit={commit}
         />
       </Section>
-      {span && <TravelSection first={first} second={second} span={span} />}
+      {layer && span && <TravelSection layer={layer} first={first} second={second} span={span} />}
       {span && <StaggerSection first={first} second={second} span={span} />}
       {span && <FitSection first={first} span={span} />}
     </>

@@ -1,10 +1,11 @@
 import { Box, Button, MenuItem, TextField, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
-import type { Key, Operation, PairView, Point, SpanView } from "../api/types";
+import type { Key, Layer, Operation, PairView, Point, SpanView } from "../api/types";
 import { NumberField } from "../desk/NumberField";
 import { Hollow, Section } from "../desk/Section";
 import { Slide } from "../desk/Slide";
 import { usePicked } from "../desk/state";
 import { EaseFields, EVEN, sameEase } from "./EaseFields";
+import { FlowThrough } from "./FlowThrough";
 
 type Blend = SpanView["take"]["blend"];
 
@@ -23,8 +24,10 @@ const ABOUT: Record<Exclude<Blend, "auto">, string> = {
 
 const nameOf = (pair: PairView) => `${pair.first} ${pair.second}`;
 
+type Props = { layer: Layer; first: Key; second: Key; span: SpanView };
+
 /** How points travel: for the whole span, or for one pair that goes its own way. */
-export function TravelSection({ first, second, span }: { first: Key; second: Key; span: SpanView }) {
+export function TravelSection({ layer, first, second, span }: Props) {
   const { pair, drawings, set, edit } = usePicked("pair", "drawings", "set", "edit");
   const chosen = span.pairs.find((p) => pair && p.first === pair.first && p.second === pair.second);
   const label = (each: PairView) => {
@@ -93,6 +96,7 @@ export function TravelSection({ first, second, span }: { first: Key; second: Key
           </Hollow>
         </>
       )}
+      <FlowThrough layer={layer} first={first} second={second} pair={chosen} />
     </Section>
   );
 }

@@ -6,6 +6,7 @@ from pydantic import Field, ValidationError
 
 from knead.core.edit.arrange import AlignShapes, MirrorShapes, PoseShapes, SpreadShapes
 from knead.core.edit.cycles import AddCycle, CutLoose, SetCycle
+from knead.core.edit.flow import FlowThrough
 from knead.core.edit.forms import AddForm, AddFreehand, AddLetters, AddPath, Pour
 from knead.core.edit.hints import AddHint, MoveHint, RemoveHints, RenameHint
 from knead.core.edit.keys import BringKey, DuplicateKey, MoveKey, MoveKeyOver, NameKey, NewKey, RemoveKey
@@ -105,6 +106,7 @@ Operation = Annotated[
     | SetTolerance
     | SetTravel
     | Stagger
+    | FlowThrough
     | NewTake
     | UseTake
     | RenameTake

@@ -52,6 +52,22 @@ def parted(
     return before, after
 
 
+def through(before: complex, at: complex, after: complex, times: tuple[int, int]) -> tuple[complex, complex]:
+    """The handles, relative to it, of a place that is gone through smoothly on the way from one to another.
+
+    The way takes `times` before and after the place; its speed there is that of the parabola through all three
+    (Catmull and Rom 1974, for uneven times).
+    """
+    one, two = times
+    speed = ((at - before) / one * two + (after - at) / two * one) / (one + two)
+    return -speed * one / 3.0, speed * two / 3.0
+
+
+def eased_in(way: complex, handle: complex) -> complex:
+    """The handle at the beginning of a stretch that goes by `way` to its end, where it has this one: unbent there."""
+    return (way + handle) / 2.0
+
+
 def followed(start: complex, end: complex, places: Complexes) -> Ride:
     """The way through these places at the times FOLLOWED, shape (len(FOLLOWED),), from start to end."""
     rest = (places - start - FOLLOWED * (end - start)) / (FOLLOWED * (1.0 - FOLLOWED))
