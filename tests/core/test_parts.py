@@ -156,6 +156,11 @@ def test_a_pane_that_becomes_four_divides_in_its_place(joins: bool, round_: bool
     assert {p.pair.kind for p in plan_span(drawing(whole), drawing(*red), Take()).pairs} == {"pair"}
 
 
+def lined(contour: Contour, color: str) -> Shape:
+    """A fill with a line around it."""
+    return stroked(contour, width=5).model_copy(update={"fill": filled(contour, color=color).fill})
+
+
 @given(st.integers(3, 9), st.floats(0, 360), st.booleans())
 def test_a_bubble_bursts_into_the_drops_around_it(count: int, degrees: float, joins: bool) -> None:
     bubble = filled(ellipse(200, 200, 100, 100))
@@ -172,6 +177,44 @@ def test_a_bubble_bursts_into_the_drops_around_it(count: int, degrees: float, jo
     assert {p.pair.kind for p in stays.pairs} == {"pair"}, "what is still there has not burst"
     stars = [filled(ellipse(*np.add([200, 200], 4 * np.array([z.real - 200, z.imag - 200])), 12, 12)) for z in places]
     assert {p.pair.kind for p in plan_span(keys[0], drawing(*stars), Take()).pairs} == {"pair"}, "nor flies it so far"
+
+
+@pytest.mark.parametrize("joins", [False, True])
+def test_what_lies_in_a_cell_divides_with_it(joins: bool) -> None:
+    def cell(x: float, size: float) -> list[Shape]:
+        inner = filled(ellipse(x, 200, 0.3 * size, 0.28 * size), color="#335522")
+        return [lined(ellipse(x, 200, size, 0.9 * size), "#77aa55"), inner]
+
+    keys = [drawing(*cell(200, 90)), drawing(*cell(120, 66), *cell(280, 66))]
+    plan = plan_span(*(keys[::-1] if joins else keys), Take())
+    assert [p.pair.kind for p in plan.pairs] == ["joins" if joins else "divides"] * 4
+    one, other = (shape for shape in plan.at(0.5).shapes if shape.stroke is None)
+    assert sorted(area(shape).centroid.x for shape in (one, other)) == pytest.approx([160, 240], abs=4)
+
+
+@pytest.mark.parametrize("joins", [False, True])
+def test_drops_that_are_all_there_is_become_the_puddle(joins: bool) -> None:
+    places = ((120, 120, 1.0), (220, 80, 0.8), (290, 140, 1.1))
+    drops = [lined(ellipse(x, y, 30 * s, 36 * s), "#5599cc") for x, y, s in places]
+    puddle = lined(ellipse(205, 328, 125, 26), "#5599cc")
+    keys = [drawing(*drops), drawing(puddle)][:: -1 if joins else 1]
+    plan = plan_span(*keys, Take())
+    assert [p.pair.kind for p in plan.pairs] == ["divides" if joins else "joins"] * 3
+    ground = filled(ellipse(200, 200, 190, 190), color="#cc9966")
+    keys = [drawing(ground, *drops), drawing(ground, puddle)][:: -1 if joins else 1]
+    assert {p.pair.kind for p in plan_span(*keys, Take()).pairs} == {"pair"}, "not what is on something larger"
+
+
+@pytest.mark.parametrize("closes", [False, True])
+@pytest.mark.parametrize("count", [3, 5, 6])
+def test_a_bud_opens_into_all_of_its_petals(closes: bool, count: int) -> None:
+    bud = lined(ellipse(200, 200, 36, 58), "#dd6688")
+    petals = [
+        lined(turned(ellipse(62, 0, 44, 20), 360 * k / count - 90, move=(200, 190)), "#dd6688") for k in range(count)
+    ]
+    keys = [drawing(bud), drawing(*petals, filled(ellipse(200, 190, 26, 26), color="#eecc55"))]
+    plan = plan_span(*(keys[::-1] if closes else keys), Take())
+    assert [p.pair.kind for p in plan.pairs if p.first_id and p.second_id] == ["joins" if closes else "divides"] * count
 
 
 def face(turn: float, *mouth: Contour, fringe: int) -> list[Shape]:

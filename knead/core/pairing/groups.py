@@ -1,6 +1,6 @@
 """Several shapes that become one, and one that becomes several: each of the several gets a piece of the one."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 
 import numpy as np
 import shapely
@@ -13,7 +13,7 @@ from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.pairing.chains import may_chain
-from knead.core.pairing.likeness import faceless, portrait, unlikeness
+from knead.core.pairing.likeness import faceless, form_gap, portrait, unlikeness
 from knead.core.pairing.pairs import ShapePair, Stand
 
 NEAR = 0.6  # how far a piece may lie from the shape it belongs to, by the size of the larger
@@ -22,6 +22,9 @@ PAINTS = 0.1  # how unlike what belongs together may be by kind and paint
 MEETS = 0.05  # how far, by the shorter line, the ends of two lips may be apart
 LEVEL = 0.25  # the share of an outline's sides that may be straight where it is soft
 ABOUT = 2.0  # how far the areas of several may be from that of what they are together
+AS_MUCH = 1.5  # the same of what is all of a paint in either key
+WITHIN = 0.9  # the share of what lies within something that is there
+ONE_FORM = 0.3  # how unlike in form and size what is alike may be
 SMALL, ONE_SIZE = 0.25, 0.4  # drops into which a shape bursts: by its area, and how unlike in size, as a logarithm
 FLIES = 3.0  # how far they may be from its middle, by its size
 GAIN = 0.15  # how much better, as a log ratio, the areas must agree with a leftover than without
@@ -47,7 +50,8 @@ def grouped(links: Iterable[tuple[str | None, str | None]]) -> list[tuple[list[s
 def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
     """Leftovers that belong to a pair join it or divide it: near, painted alike, and their area is what it lacks.
 
-    So do several leftovers that are together what a leftover of the other key was: a window's four panes.
+    So do several leftovers that are together what a leftover of the other key was: a window's four panes. What lies in
+    a shape that divides does so as well, if each part has the like of it: a cell with its nucleus.
     """
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
     for divides in (True, False):
@@ -59,14 +63,73 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
                 break
             whole, offered = wholes[_ids(pair, divides)[0] or ""], {_ids(p, divides)[1] or "": p for p in lonely}
             known, others = _ids(pair, divides)[1], [parts[s] for s in offered]
-            several, reason = _several(whole, parts[known] if known else None, others)
+            part = parts[known] if known else None
+            several, reason = _several(whole, part, others)
+            if part is not None and len(several) < 2 and _is_all(whole, wholes.values(), part, others, parts.values()):
+                several, reason = [part, *_painted_like(part, others)], "they are all of that paint"
             if len(several) > 1:
                 gone = [pair, *(offered[s.id] for s in several if s.id in offered)]
                 pairs = [p for p in pairs if p not in gone]
                 lonely = [p for p in lonely if p not in gone]
                 sides = ([whole], several) if divides else (several, [whole])
                 pairs = pairs + parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
+        pairs = _with_contents(pairs, wholes, parts, divides)
     return pairs
+
+
+def _is_all(
+    whole: Shape, wholes: Collection[Shape], part: Shape, offered: list[Shape], parts: Collection[Shape]
+) -> bool:
+    """Whether a shape is all of its paint in its key, and about as much as a part and what is offered, all in theirs.
+
+    Wherever those lie: drops fall, and are a puddle. They must be alike, and most of what is drawn in either key.
+    """
+    own = _painted_like(whole, list(parts))
+    if len(own) < 2 or len(_painted_like(whole, list(wholes))) > 1 or not all(s is part or s in offered for s in own):
+        return False
+    if not all(_is_like(shape, part) for shape in own) or not all(c.closed for s in (whole, *own) for c in s.contours):
+        return False
+    held, there = sum(map(_surface, own)), _surface(whole)
+    most = 2 * held > sum(map(_surface, parts)) and 2 * there > sum(map(_surface, wholes))
+    return bool(most and 1 / AS_MUCH < held / max(there, 1e-12) < AS_MUCH)
+
+
+def _with_contents(
+    pairs: list[ShapePair], wholes: dict[str, Shape], parts: dict[str, Shape], divides: bool
+) -> list[ShapePair]:
+    """The pairs, with what lies in a shape that divides (or of which that is so backwards) divided as that is."""
+    kind = "divides" if divides else "joins"
+    holders = [p for p in pairs if p.kind == kind and p.confidence < 1.0]
+    for holder, part in dict.fromkeys(_ids(p, divides) for p in holders):
+        place, room = (hull_of(side[name or ""].contours) for side, name in ((wholes, holder), (parts, part)))
+        lonely = [p for p in pairs if _ids(p, divides)[0] is None and p.confidence < 1.0]
+        own = {_ids(p, divides)[1] or "": p for p in lonely if _is_in(room, parts[_ids(p, divides)[1] or ""])}
+        for pair in [p for p in pairs if p.kind in ("pair", kind) and None not in _ids(p, divides)]:
+            inner, known = (side[name or ""] for side, name in zip((wholes, parts), _ids(pair, divides), strict=True))
+            if inner.id == holder or pair.confidence == 1.0 or _is_in(room, known) or not _is_in(place, inner):
+                continue
+            like = [s for s in _painted_like(known, [parts[name] for name in own]) if _is_like(s, known)]
+            if like:
+                gone = [p for p in pairs if p.kind in ("pair", kind) and _ids(p, divides)[0] == inner.id]
+                several = [*(parts[_ids(p, divides)[1] or ""] for p in gone), like[0]]
+                reason = (
+                    "it lies in what divides, and so do they" if divides else "they lie in what joins, and so does it"
+                )
+                pairs = [p for p in pairs if p not in gone and p is not own[like[0].id]]
+                sides = ([inner], several) if divides else (several, [inner])
+                pairs += parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
+                break
+    return pairs
+
+
+def _is_in(place: shapely.Geometry, shape: Shape) -> bool:
+    """Whether a shape lies within a place, and is smaller."""
+    own = hull_of(shape.contours)
+    return bool(own.area < place.area and own.intersection(place).area >= WITHIN * own.area)
+
+
+def _is_like(one: Shape, two: Shape) -> bool:
+    return float(form_gap([portrait(one)], [portrait(two)])[0, 0]) < ONE_FORM
 
 
 def _ids(pair: ShapePair, divides: bool) -> tuple[str | None, str | None]:
@@ -76,33 +139,33 @@ def _ids(pair: ShapePair, divides: bool) -> tuple[str | None, str | None]:
 
 def _several(whole: Shape, part: Shape | None, offered: list[Shape]) -> tuple[list[Shape], str]:
     """What a shape divides into, if it does, and why: its partner, if it has one, and some that are offered."""
+    if burst := _burst(whole, part, offered):
+        return burst, "it bursts or opens into ones of its paint and of one size, all around it"
     found = _made_up_of(whole, offered) if part is None else [part, *_belonging(whole, part, offered)]
-    if len(found) > 1:
-        return found, "together they have its place, paint and area"
-    burst = [] if part is not None and _surface(part) > SMALL * _surface(whole) else _burst(whole, part, offered)
-    return burst, "it bursts into small ones of its paint and of one size, all around it"
+    return found, "together they have its place, paint and area"
 
 
 def _burst(whole: Shape, part: Shape | None, offered: list[Shape]) -> list[Shape]:
-    """Small shapes of its paint and of one size, all around it, into which a fill bursts, however little they are.
+    """Shapes of its paint and of one size, all around it: small drops of a fill, or of one form, as petals of a bud.
 
     Its partner must be one of them.
     """
-    if not is_flat(whole):
-        return []
-    most = SMALL * _surface(whole)
     painted = _painted_like(whole, [*offered, *([part] if part else [])])
-    look = portrait(whole)
+    look, most = portrait(whole), _surface(whole)
     near = [shape for shape in painted if abs(portrait(shape).centre - look.centre) < FLIES * look.size]
-    like = [shape for shape in near if is_flat(shape) and 0.0 < _surface(shape) < most]
+    like = [shape for shape in near if is_flat(shape) == is_flat(whole) and 0.0 < _surface(shape) < most]
     if len(like) < 3:
         return []
     sizes = np.log([portrait(shape).size for shape in like])
     found = [s for s, off in zip(like, np.abs(sizes - np.median(sizes)).tolist(), strict=True) if off < ONE_SIZE]
+    if len(found) < 3 or (part is not None and part not in found):
+        return []
+    are_small = is_flat(whole) and all(_surface(shape) < SMALL * most for shape in found)
+    if not are_small and not all(_is_like(shape, part or found[0]) for shape in found):
+        return []
     centres = as_points(np.array([portrait(shape).centre for shape in found]))
     middle = shapely.Point(look.centre.real, look.centre.imag)
-    around = len(found) > 2 and shapely.MultiPoint(centres).convex_hull.contains(middle)
-    return found if around and (part is None or part in found) else []
+    return found if shapely.MultiPoint(centres).convex_hull.contains(middle) else []
 
 
 def _made_up_of(whole: Shape, offered: list[Shape]) -> list[Shape]:
