@@ -267,3 +267,20 @@ def test_what_appears_on_a_form_that_is_no_plain_ring_has_a_way(around: list[tup
     for t in (0.25, 0.75):
         points = np.concatenate([outline(shape.contours[0]) for shape in plan.at(t).shapes])
         assert np.all((points > 0) & (points < 500))
+
+
+@pytest.mark.parametrize("back", [False, True])
+def test_what_lies_on_nothing_becomes_no_band_on_a_body(back: bool) -> None:
+    """A grub is a chrysalis, whose bands are not its head."""
+    head, band = (
+        filled(ellipse(200, 200, 38, 38), color="#aacc66"),
+        stroked(polygon([(150, 200), (250, 206)], closed=False)),
+    )
+    bodies = [filled(ellipse(200, *form), color="#77aa55") for form in ((290, 120, 40), (230, 60, 110))]
+    keys = [drawing(bodies[0], head), drawing(bodies[1], band)]
+    pairs = {(p.first_id, p.second_id) for p in plan_span(*keys[:: -1 if back else 1], Take()).pairs}
+    assert {(head.id, band.id), (band.id, head.id)}.isdisjoint(pairs)
+    face = filled(ellipse(200, 200, 140, 140), color="#eecc99")
+    keys = [drawing(face, head), drawing(face, band)]
+    pairs = {(p.first_id, p.second_id) for p in plan_span(*keys[:: -1 if back else 1], Take()).pairs}
+    assert not {(head.id, band.id), (band.id, head.id)}.isdisjoint(pairs), "but on a face it shuts"

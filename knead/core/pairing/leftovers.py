@@ -44,9 +44,11 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
         for b, two in looks[1].items():
             if (cost := _gap(one, two, expected)) is None:
                 continue
+            around = _around(ones[a], settled[0]), _around(twos[b], settled[1])
+            if bool(around[0]) != bool(around[1]):
+                continue  # what lies on nothing is no band on a body
             # the line of a shut eye is its lids, which have a partner: it is not the iris within them
-            outer = [(ring, two) for ring in _around(ones[a], settled[0])]
-            outer += [(one, ring) for ring in _around(twos[b], settled[1])]
+            outer = [*((ring, two) for ring in around[0]), *((one, ring) for ring in around[1])]
             if not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
                 offers.append((cost, a, b))
     found: list[ShapePair] = []
