@@ -68,6 +68,26 @@ test("a breakdown is kept from an in-between only, and the frame goes there", as
   await vi.waitFor(() => expect(desk().frame).toBe(7));
 });
 
+test("what parts or joins a span says which of its takes went with it", async () => {
+  const first = key("k1", 1, "d1", true);
+  const own = { ...first, span: { ...first.span, others: [{ ...first.span.take, name: "calm" }] } };
+  const pond = scene([layer("tadpole", [own, key("k2", 13, "d2")])]);
+  desk().set({ doc: view(pond, drawings), frame: 7 });
+  actions.newKey("empty");
+  await vi.waitFor(() => expect(sent).toHaveLength(1));
+  expect(desk().notice).toBeNull();
+  for (const parts of [() => actions.newKey("shown"), () => actions.keepBreakdown(7)]) {
+    desk().set({ doc: view(pond, drawings), frame: 7, notice: null });
+    parts();
+    await vi.waitFor(() =>
+      expect(desk().notice?.text).toMatch(/^“calm”, kept beside .* went with the old span/),
+    );
+  }
+  desk().set({ doc: view(pond, drawings), frame: 13, notice: null });
+  actions.removeKey();
+  await vi.waitFor(() => expect(desk().notice?.text).toContain("“calm”"));
+});
+
 test("what is chosen is copied, pasted by another tab too, and refused where no drawing is", async () => {
   actions.paste();
   expect(desk().notice?.text).toBe("Nothing is copied yet.");

@@ -1,4 +1,4 @@
-import type { Operation, Shape, SnagView } from "../api/types";
+import type { Key, Operation, Shape, SnagView } from "../api/types";
 import { unitOf } from "../draw/parts";
 import { useTools } from "../draw/tools";
 import { clipboard } from "./clipboard";
@@ -46,6 +46,24 @@ function removeNodes(key: string, nodes: string[]) {
   });
 }
 
+/** Make or delete a key; other takes of the span that is parted or joined can't be kept, which is said. */
+async function editKey(operation: Operation, span: Key | undefined): Promise<boolean> {
+  const others = span?.span.others.map((take) => `“${take.name}”`) ?? [];
+  const done = await edit(operation);
+  if (done && others.length)
+    say(
+      `${others.join(" and ")}, kept beside the take in use, went with the old span. Undo brings that back.`,
+    );
+  return done;
+}
+
+/** The key that begins the in-betweens at a frame, if it is within a span. */
+function spanAround(frame: number): Key | undefined {
+  const { layer } = at();
+  const exposure = layer && desk().doc?.sheet[layer.id]?.[frame - 1];
+  return exposure?.number ? layer?.keys.find((key) => key.id === exposure.key) : undefined;
+}
+
 /** What buttons and keys do. */
 export const actions = {
   goTo,
@@ -71,14 +89,14 @@ export const actions = {
   },
   newKey: (source: "shown" | "empty") => {
     const { layer, frame } = { ...at(), frame: desk().frame };
-    if (layer) void edit({ type: "new_key", layer: layer.id, frame, source });
+    const parted = source === "shown" ? spanAround(frame) : undefined;
+    if (layer) void editKey({ type: "new_key", layer: layer.id, frame, source }, parted);
   },
   keepBreakdown: (frame = desk().frame) => {
     const { layer } = at();
-    const exposure = layer && desk().doc?.sheet[layer.id]?.[frame - 1];
-    if (!layer || !exposure || exposure.number === 0)
-      return say("A breakdown is kept from an in-between; this frame shows a key.");
-    void edit({ type: "new_key", layer: layer.id, frame, source: "shown" }).then(
+    const span = spanAround(frame);
+    if (!layer || !span) return say("A breakdown is kept from an in-between; this frame shows a key.");
+    void editKey({ type: "new_key", layer: layer.id, frame, source: "shown" }, span).then(
       (done) => done && goTo(frame),
     );
   },
@@ -90,8 +108,9 @@ export const actions = {
     void edit({ type: "duplicate_key", key: editing.id, frame }).then((done) => done && goTo(frame));
   },
   removeKey: () => {
-    const { editing } = at();
-    if (editing && editing.frame === desk().frame) void edit({ type: "remove_key", key: editing.id });
+    const { editing, layer } = at();
+    if (!editing || !layer || editing.frame !== desk().frame) return;
+    void editKey({ type: "remove_key", key: editing.id }, layer.keys[layer.keys.indexOf(editing) - 1]);
   },
   toggleInbetween: () => {
     const { first } = at();
