@@ -252,6 +252,25 @@ def test_an_arm_that_passes_another_keeps_its_shoulder(side: int, back: bool) ->
         assert hand[1] > 205, "it swings below the shoulder"
 
 
+@pytest.mark.parametrize("back", [False, True])
+def test_an_arm_as_long_as_the_torso_swings_over_on_its_shoulder(back: bool) -> None:
+    def pose(torso: list[tuple[float, float]], arm: list[tuple[float, float]]) -> Drawing:
+        return drawing(filled(smooth(torso), color="#4f9a6a"), filled(smooth(arm), color="#5fb47c"))
+
+    right = pose(
+        [(226, 228), (220, 180), (222, 132), (202, 108), (178, 128), (172, 180), (174, 232)],
+        [(205, 143), (257, 120), (297, 77), (297, 63), (283, 63), (243, 100), (195, 117)],
+    )
+    left = pose(
+        [(216, 236), (213, 187), (218, 139), (199, 114), (174, 133), (165, 185), (164, 236)],
+        [(188, 125), (151, 158), (117, 123), (103, 123), (103, 137), (149, 182), (204, 147)],
+    )
+    plan = plan_span(*(right, left)[:: -1 if back else 1], Take())
+    half = outline(plan.at(0.5).shapes[1].contours[0])
+    assert half[:, 1].min() < 80, "the hand is above the head"
+    assert half[:, 1].max() < 165, "and the shoulder where it was"
+
+
 @pytest.mark.parametrize("lean", [55, -60])
 @pytest.mark.parametrize("reverse", [False, True])
 def test_hair_keeps_its_roots_however_far_it_swings(lean: float, reverse: bool) -> None:

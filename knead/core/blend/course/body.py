@@ -47,6 +47,11 @@ class Body:
         return hull(self.first), hull(self.second)
 
     @cached_property
+    def area(self) -> float:
+        """That of its hull at the first key: what is larger by it carries what is smaller."""
+        return float(self.hulls[0].area)
+
+    @cached_property
     def spots(self) -> NDArray[np.object_]:
         """A few of its points at the keys, for Shapely; (2, points)."""
         every = -(-len(self.first) // FEW)

@@ -95,7 +95,7 @@ def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
 
 def _larger(plan: PairPlan, mates: list[PairPlan]) -> tuple[list[PairPlan], Floats]:
     """Those that are larger than a closed one, and which share of its hull lies on theirs at each key; (larger, 2)."""
-    larger = [mate for mate in mates if plan.contours[0].closed and mate.body.size > plan.body.size]
+    larger = [mate for mate in mates if plan.contours[0].closed and mate.body.area > plan.body.area]
     if not larger:
         return [], np.zeros((0, 2))
     hulls, others = np.array(plan.body.hulls), np.array([mate.body.hulls for mate in larger])

@@ -156,7 +156,7 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairP
     found = list(plans)
     for k, touched in touching.items():
         plan = plans[k]
-        mates = [mate for j in touched if (mate := plans[j].body).size > plan.body.size]
+        mates = [mate for j in touched if (mate := plans[j].body).area > plan.body.area]
         bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
         if not bent or not is_free(plan) or any(plan.body.round_at) or (kept := _kept(plan, mates)) >= 0:
             continue
