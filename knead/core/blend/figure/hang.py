@@ -29,7 +29,8 @@ OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
-PLAINLY = 0.4  # how much larger the share that keeps its neighbour must be: an arm passes other limbs as well
+MOSTLY = 0.8  # the share of its points that lie on what a form lies along
+LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # what turns by less than this against its neighbour is the right way round
 STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
@@ -42,11 +43,11 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     touching = _touching(plans)
     plans, holders = folded(on_foot(plans), touching)
     rooted, resting = _rooted(plans, touching)
-    joined = _joined(in_company(rooted, resting, touching), touching)
+    joined, hinged = _joined(in_company(rooted, resting, touching), touching)
     whole = _whole(joined)
     plans = _on_courses(joined, whole)
     if whole is not None:
-        about = _with_the_whole(plans, whole, resting)
+        about = _with_the_whole(plans, whole, resting, hinged)
         if about != plans:
             whole = _whole(about)
             plans = _on_courses(about, whole)
@@ -148,47 +149,54 @@ def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
     return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
 
 
-def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
-    """The plans, with closed forms turned half round where else another end would be at their joint in each key.
+def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], set[int]]:
+    """The plans, with closed forms turned half round where else another end would be at their joint, and which are.
 
     What turns with its neighbour is as it should be.
     """
-    found = list(plans)
+    found, hinged = list(plans), set[int]()
     for k, touched in touching.items():
         plan = plans[k]
-        mates = [mate for j in touched if (mate := plans[j].body).area > plan.body.area]
+        larger = [j for j in touched if j not in touching or plans[j].body.size > plan.body.size]
+        mates = [plans[j].body for j in larger]
         bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
-        if not bent or not is_free(plan) or any(plan.body.round_at) or (kept := _kept(plan, mates)) >= 0:
+        if (not bent and is_sure(plan)) or not is_free(plan) or any(plan.body.round_at) or _kept(plan, mates) >= 0:
             continue
         found[k] = with_rival(plan)
         rival = found[k].half_round()
-        if rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > max(0.0, kept + PLAINLY):
+        if rival.strain <= plan.strain + DEARER_END and _kept(rival, mates) > 0:
             found[k] = rival
-    return found
+            hinged.add(k)
+    return found, hinged
 
 
 def _kept(plan: PairPlan, mates: list[Body]) -> float:
     """The share of its points that are on a neighbour in both keys, or off it, less that of all that change.
 
-    A neighbour that it is on with all its points in both keys, as the face of a clock, tells nothing.
+    A neighbour that it is on with all its points in both keys, as the face of a clock, tells nothing; nor does another
+    limb that it lies along in one, as an arm along the other.
     """
     hulls = np.array([mate.hulls for mate in mates]).T
     gaps = shapely.distance(plan.body.spots[:, None], hulls[:, :, None]) / max(plan.body.size, 1e-9)
-    gaps = gaps[:, (gaps >= RESTS).any(axis=(0, 2))]
+    on_all, on_most = (gaps < RESTS).all(axis=(0, 2)), ((gaps < RESTS).mean(axis=2) > MOSTLY).any(axis=0)
+    limbs = np.array([mate.area for mate in mates]) < LIMBS * plan.body.area
+    gaps = gaps[:, ~np.where(limbs, on_most, on_all)]
     on, off = gaps < RESTS, gaps > FREE
     kept = (on.all(axis=0) | off.all(axis=0)) * 1.0 - (on.any(axis=0) & off.any(axis=0))
     return float(kept.mean()) if kept.size else 0.0
 
 
-def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int]) -> list[PairPlan]:
+def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int], hinged: set[int]) -> list[PairPlan]:
     """The plans, with those turned half round that turn against the whole drawing and against what they hang on.
 
-    Lines that rest on a neighbour with one end are the right way round, and so is what is plainly one form in both keys
-    and would no longer hang on its neighbours.
+    What is hinged, and lines that rest on a neighbour with one end, are the right way round, and so is what is plainly
+    one form in both keys and would no longer hang on its neighbours.
     """
 
     def astray(k: int, plan: PairPlan) -> bool:
-        if plan.body.round or not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
+        if k in hinged or plan.body.round:
+            return False
+        if not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
             return False
         either_way = is_free(plan) or (k not in resting and is_loose_line(plan))
         return _unsure(plan) or (either_way and _alike_half_round(plan))
