@@ -102,7 +102,7 @@ def test_layers_are_added_renamed_hidden_locked_and_deleted(screen: Screen) -> N
 def test_a_layer_is_turned_into_drawings_that_are_drawn_on_one_by_one(screen: Screen) -> None:
     screen.of_layer("tadpole", "Turn into drawings")
     screen.keys("w", "w")
-    screen.until(lambda: screen.text("[data-testid=status-line]") == "Breakdown at 3 on tadpole drawn")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Breakdown “tadpole 2” at 3 on tadpole drawn")
     assert len(screen.all("[data-layer='tadpole drawn'] [data-testid=key]")) == 39
     screen.one("[data-layer=tadpole] [aria-label='Show layer']")
     assert screen.text("[data-testid=strip]").startswith("No frame lies between 3 and 4")
@@ -239,7 +239,7 @@ def test_shapes_are_copied_to_another_key_and_deleted(screen: Screen) -> None:
     choose(screen, "nostril")
     screen.with_ctrl("c")
     screen.keys("W")
-    screen.until(lambda: screen.text("[data-testid=status-line]").startswith("Key at 13 on tadpole"))
+    screen.until(lambda: screen.text("[data-testid=status-line]").startswith("Key “legs” at 13 on tadpole"))
     there = shapes(screen)
     screen.with_ctrl("v")
     screen.until(lambda: shapes(screen) == there + 1)

@@ -11,12 +11,12 @@ from tests.browser.screen import Screen
 
 
 def test_the_desk_says_what_is_being_edited(screen: Screen) -> None:
-    assert screen.text("[data-testid=status-line]") == "Key at 1 on tadpole"
+    assert screen.text("[data-testid=status-line]") == "Key “tadpole” at 1 on tadpole"
     assert len(screen.all("[data-testid=card]")) == 13
     screen.keys("w", "w")
     assert "In-between at 3 on tadpole: a picture" in screen.text("[data-testid=status-line]")
     screen.keys("W")
-    assert screen.text("[data-testid=status-line]") == "Key at 13 on tadpole"
+    assert screen.text("[data-testid=status-line]") == "Key “legs” at 13 on tadpole"
     screen.one("[data-layer=moon]").click()
     screen.until(lambda: "held" not in screen.text("[data-testid=status-line]"))
     assert "on moon" in screen.text("[data-testid=status-line]")
@@ -158,7 +158,7 @@ def test_on_twos_every_drawing_is_shown_for_two_frames(screen: Screen) -> None:
 def test_a_key_dragged_along_the_timeline_makes_the_span_longer(screen: Screen) -> None:
     key = screen.middle("[data-layer=tadpole] [data-testid=key]", 1)
     screen.drag(key, (key[0] + 2 * screen.cell(), key[1]), (key[0] + 4 * screen.cell(), key[1]))
-    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key at 17 on tadpole")
+    screen.until(lambda: screen.text("[data-testid=status-line]") == "Key “legs” at 17 on tadpole")
     screen.keys("Q")
     screen.until(lambda: len(screen.all("[data-testid=card]")) == 17)
 

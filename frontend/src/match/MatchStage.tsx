@@ -10,6 +10,7 @@ import { Paper } from "../stage/Paper";
 import { Pieces } from "../stage/Pieces";
 import { boxOf, type Box as Extent, piecesOfDrawing, piecesOfSpan } from "../stage/pieces";
 import { follow, type Lens, toScene, useSize } from "../stage/viewport";
+import { keyName } from "../timeline/exposure";
 import { Balance } from "./Balance";
 import { Glyph } from "./glyphs";
 import { ProposalGhosts } from "./Proposals";
@@ -55,7 +56,7 @@ export function MatchStage() {
     <Box ref={ref} sx={{ flex: 1, display: "flex", minWidth: 0, minHeight: 0, position: "relative" }}>
       <Pane
         side="first"
-        title={`Key at ${first.frame}`}
+        title={`${keyName(first)} at ${first.frame}`}
         drawing={first.drawing}
         spanKey={first.id}
         span={span}
@@ -66,7 +67,7 @@ export function MatchStage() {
       <Box sx={{ width: 6, bgcolor: "divider" }} />
       <Pane
         side="second"
-        title={`Key at ${second.frame}`}
+        title={`${keyName(second)} at ${second.frame}`}
         drawing={second.drawing}
         spanKey={first.id}
         span={span}
