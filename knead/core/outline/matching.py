@@ -28,7 +28,7 @@ LIKE_STARTS = 0.02  # starts that are worse than the best by no more than this, 
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
-FEWEST_KEPT = 3  # so many corners must be in one place for that to be meant
+FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map
 WHOLLY, NEARLY = 0.9997, 0.99  # how like their mirror images outlines are that are symmetric, and if drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
@@ -242,6 +242,7 @@ def _kept_in_place(first: Track, second: Track, most: float) -> Correspondence |
     found: list[Correspondence] = []
     for backwards in directions(first, second, np.zeros((0, 2))):
         kept = kept_corners(first, _run(second, backwards))
+        kept = kept[:: max(1, len(kept) // FEW_KEPT)]
         kept = kept[consistent(kept, True)]
         if len(kept) >= FEWEST_KEPT:
             found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
