@@ -152,15 +152,16 @@ def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
 def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], set[int]]:
     """The plans, with closed forms turned half round where else another end would be at their joint, and which are.
 
-    What turns with its neighbour is as it should be.
+    What is plainly one form, and turns with its neighbour, is as it should be.
     """
     found, hinged = list(plans), set[int]()
     for k, touched in touching.items():
         plan = plans[k]
         larger = [j for j in touched if j not in touching or plans[j].body.size > plan.body.size]
         mates = [plans[j].body for j in larger]
-        bent = [mate for mate in mates if abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT]
-        if (not bent and is_sure(plan)) or not is_free(plan) or any(plan.body.round_at) or _kept(plan, mates) >= 0:
+        bent = any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
+        unsure = is_free(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))
+        if not mates or not unsure or _kept(plan, mates) >= 0:
             continue
         found[k] = with_rival(plan)
         rival = found[k].half_round()
