@@ -1,13 +1,13 @@
 """Edits that let the ways of two spans go through the key between them without a corner."""
 
-from functools import partial
 from typing import Literal
 
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.edit.sound import EditError
-from knead.core.edit.work import Work, checked
+from knead.core.edit.spans import SetTravel
+from knead.core.edit.work import Work
 from knead.core.geometry.route import eased_in, through
-from knead.core.model import Key, Layer, Model, Point, Take
+from knead.core.model import Key, Layer, Model, Point
 
 STILL = 0.5  # what goes less far than this, in scene units, has no way
 
@@ -41,8 +41,8 @@ class FlowThrough(Model):
             raise EditError("Nothing comes to this key and goes on from it: there is no way to smooth.")
         for one, two in ways:
             into, out = through(one.body.start, one.body.end, two.body.end, times)
-            work = work.with_take(before.id, partial(_led, pair=one, handle=into, end=1))
-            work = work.with_take(after.id, partial(_led, pair=two, handle=out, end=0))
+            work = _led(work, before.id, one, into, 1)
+            work = _led(work, after.id, two, out, 0)
         return work
 
     def _is_meant(self, one: PairPlan, two: PairPlan) -> bool:
@@ -66,12 +66,10 @@ def _spans_beside(layer: Layer, key: Key) -> tuple[Key, Key]:
     return sides
 
 
-def _led(take: Take, pair: PairPlan, handle: complex, end: Literal[0, 1]) -> Take:
-    """A take in which a pair has a path with this handle at its first or second end; the other one is kept."""
-    old = take.travel(pair.first_id, pair.second_id)
+def _led(work: Work, key: str, pair: PairPlan, handle: complex, end: Literal[0, 1]) -> Work:
+    """With a path of a pair that has this handle at its first or second end; the other one is kept."""
+    path = work.key(key).span.take.travel(pair.first_id, pair.second_id).path
     way = (pair.body.end - pair.body.start) * (1 if end else -1)
-    far = complex(*old.path[1 - end]) if old.path else eased_in(way, handle)
-    handles = (far, handle) if end else (handle, far)
-    new = checked(old, path=tuple(Point(z.real, z.imag) for z in handles))
-    others = tuple(each for each in take.travels if each != old)
-    return checked(take, travels=(*others, new))
+    far = complex(*path[1 - end]) if path else eased_in(way, handle)
+    first, second = (Point(z.real, z.imag) for z in ((far, handle) if end else (handle, far)))
+    return SetTravel(key=key, first=pair.first_id, second=pair.second_id, path=(first, second)).apply(work)

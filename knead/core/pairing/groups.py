@@ -102,20 +102,22 @@ def _with_contents(
     holders = [p for p in pairs if p.kind == kind and p.confidence < 1.0]
     for holder, part in dict.fromkeys(_ids(p, divides) for p in holders):
         place, room = (hull_of(side[name or ""].contours) for side, name in ((wholes, holder), (parts, part)))
-        lonely = [p for p in pairs if _ids(p, divides)[0] is None and p.confidence < 1.0]
-        own = {_ids(p, divides)[1] or "": p for p in lonely if _is_in(room, parts[_ids(p, divides)[1] or ""])}
+        lonely = {_ids(p, divides)[1] or "": p for p in pairs if _ids(p, divides)[0] is None and p.confidence < 1.0}
+        own = [parts[name] for name in lonely if _is_in(room, parts[name])]
+        if not own:
+            continue
         for pair in [p for p in pairs if p.kind in ("pair", kind) and None not in _ids(p, divides)]:
             inner, known = (side[name or ""] for side, name in zip((wholes, parts), _ids(pair, divides), strict=True))
             if inner.id == holder or pair.confidence == 1.0 or _is_in(room, known) or not _is_in(place, inner):
                 continue
-            like = [s for s in _painted_like(known, [parts[name] for name in own]) if _is_like(s, known)]
+            like = [s for s in _painted_like(known, own) if _is_like(s, known)]
             if like:
                 gone = [p for p in pairs if p.kind in ("pair", kind) and _ids(p, divides)[0] == inner.id]
                 several = [*(parts[_ids(p, divides)[1] or ""] for p in gone), like[0]]
                 reason = (
                     "it lies in what divides, and so do they" if divides else "they lie in what joins, and so does it"
                 )
-                pairs = [p for p in pairs if p not in gone and p is not own[like[0].id]]
+                pairs = [p for p in pairs if p not in gone and p is not lonely[like[0].id]]
                 sides = ([inner], several) if divides else (several, [inner])
                 pairs += parted_pairs(*sides, round(0.8 * pair.confidence, 3), reason)
                 break

@@ -83,7 +83,7 @@ def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequ
             continue
         opens = any(_shuts(a, ring, expected) for ring in twos)
         shuts = any(_shuts(ring, b, _expected(ring.centre, known)) for ring in ones)
-        if (opens and shuts) or ((opens or shuts) and abs(_larger(a, b)) > LARGER):
+        if (opens and shuts) or ((opens or shuts) and _size_gap(a, b) > LARGER):
             reason = "it is not where it is expected"
             lone = ShapePair(pair.first, None, CONFIDENCE, reason), ShapePair(None, pair.second, CONFIDENCE, reason)
             found = [p for p in found if p is not pair] + list(lone)
@@ -134,9 +134,9 @@ def _expected(place: complex, known: Complexes) -> Complexes:
     return np.array(found)
 
 
-def _larger(one: Portrait, two: Portrait) -> float:
-    """How much larger one is than the other, as a log ratio."""
-    return float(np.log((one.size + 1e-9) / (two.size + 1e-9)))
+def _size_gap(one: Portrait, two: Portrait) -> float:
+    """How unlike two are in size, as a log ratio."""
+    return abs(float(np.log((one.size + 1e-9) / (two.size + 1e-9))))
 
 
 def _gap(one: Portrait, two: Portrait, expected: Complexes) -> float | None:
@@ -146,7 +146,7 @@ def _gap(one: Portrait, two: Portrait, expected: Complexes) -> float | None:
     if one.kind[2] == two.kind[2]:
         unlike = float(unlikeness([one], [two])[0, 0]) if stayed <= STAYED else np.inf
         return stayed + unlike if unlike <= UNLIKE else None
-    apart = abs(_larger(one, two))
+    apart = _size_gap(one, two)
     # it is the lids of an eye that shut, not its pupil
     unlike = float(unlikeness([faceless(one)], [faceless(two)])[0, 0])
     return float(away + apart + unlike) if away <= NEAR and apart <= SIZES else None

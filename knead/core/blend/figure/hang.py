@@ -31,7 +31,7 @@ ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way rou
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
-BENT = 0.1  # what turns by less than this against its neighbour is the right way round
+BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
 STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
