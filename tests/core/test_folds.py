@@ -47,6 +47,28 @@ def test_what_has_an_edge_that_stays_on_a_neighbour_folds_over_it(
     assert not findings(plan, Take(), TIMES.tolist()).snags, "that it is seen edge on is meant"
 
 
+WING = polygon([(160, 214), (250, 214), (150, 60)]), polygon([(160, 214), (250, 214), (180, 340)])
+PAGE = (
+    polygon([(200, 100), (340, 104), (344, 300), (200, 310)]),
+    polygon([(200, 100), (70, 108), (66, 298), (200, 310)]),
+)
+
+
+@pytest.mark.parametrize("redrawn", [False, True])
+@pytest.mark.parametrize("forms", [WING, PAGE])
+def test_what_goes_to_the_other_side_of_an_edge_that_stays_folds_over_it(
+    forms: tuple[Contour, Contour], redrawn: bool
+) -> None:
+    one, two = forms
+    edge = {tuple(node.at) for node in one.nodes} & {tuple(node.at) for node in two.nodes}
+    if redrawn:
+        one, two = recut(one, (0.4,)), backwards(begun_at(recut(two, (0.2, 0.8)), 2))
+    plan = plan_span(drawing(filled(one)), drawing(filled(two)), Take())
+    for t in TIMES:
+        assert all(reach(plan.at(float(t)).shapes[0], end) < 0.01 for end in edge)
+    assert not findings(plan, Take(), TIMES.tolist()).snags
+
+
 def test_a_tile_that_moves_by_its_own_width_does_not_fold() -> None:
     frame = filled(polygon([(0, 0), (400, 0), (400, 200), (0, 200)]))
     tiles = [filled(polygon([(x, 50), (x + 100, 50), (x + 100, 150), (x, 150)]), color="#ddbb88") for x in (100, 200)]

@@ -54,6 +54,21 @@ def test_a_shape_of_another_colour_does_not_take_the_place() -> None:
     assert {(p.first_id, p.second_id) for p in plan.pairs} == {(red.id, red2.id), (blue.id, blue2.id)}
 
 
+@pytest.mark.parametrize("seed", range(4))
+def test_bars_of_a_row_stay_in_their_places_however_high_they_become(seed: int) -> None:
+    rng = random.Random(seed)
+    places = [80 + 60 * k for k in range(5)]
+
+    def row() -> list[Shape]:
+        tops = [(x, 360 - rng.uniform(70, 300)) for x in places]
+        bars = [filled(polygon([(x, y), (x + 40, y), (x + 40, 360), (x, 360)])) for x, y in tops]
+        return rng.sample(bars, len(bars))
+
+    half = plan_span(drawing(*row()), drawing(*row()), Take()).at(0.5)
+    assert sorted(float(outline(bar.contours[0])[:, 0].min()) for bar in half.shapes) == pytest.approx(places, abs=0.5)
+    assert all(float(np.ptp(outline(bar.contours[0])[:, 0])) == pytest.approx(40, abs=0.5) for bar in half.shapes)
+
+
 def test_nearly_black_is_black() -> None:
     """Tools write black in many ways; no eye tells them apart, and so the left eye stays the left one."""
 

@@ -1,6 +1,6 @@
 """The assignment of the lines and shapes of two keys that is the least unlike in kind, paint, form and place."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,6 +20,7 @@ TAKEN = 0.6  # what it costs to become another colour where the very same is the
 KIN = 0.6  # how unlike what becomes each other may be, if distortion is to say so
 CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is meant
 BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
+STOOD = 0.3  # how much unlikeness counts of what stands where it stood
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
 SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
@@ -120,11 +121,12 @@ def assigned(
     known: Sequence[tuple[Portrait, Portrait]],
     paints: float = 1.0,
     ties: Sequence[tuple[str, str]] = (),
+    stands: Collection[tuple[str, str]] = (),
 ) -> Assignment:
     """Which become which.
 
     `known` are pairs that stand already; `paints` is how much paint counts. `ties` are ids of what is to become each
-    other, or parts of lines that do.
+    other, or parts of lines that do; `stands` are ids of what stands where it stood.
     """
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
@@ -132,7 +134,8 @@ def assigned(
     if stays is not None:
         i, j = stays
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
-    unlike = unlike + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
+    stood = np.array([[(a.lead.id, b.lead.id) in stands for b in two.chains] for a in one.chains])
+    unlike = np.where(stood, STOOD * unlike, unlike) + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
     tied = np.zeros(unlike.shape, dtype=bool)
     for a, b in ties:
         tied |= np.logical_and.outer([a in c.ids for c in one.chains], [b in c.ids for c in two.chains])

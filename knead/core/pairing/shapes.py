@@ -21,6 +21,7 @@ from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
 from knead.core.pairing.rounds import Rows, margin
+from knead.core.pairing.standing import standing
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
@@ -153,8 +154,10 @@ def _by_likeness(
     known = [(portrait(a), portrait(b)) for a, b in settled]
     looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
 
+    stands = standing([c.lead for c in left], [c.lead for c in right])
+
     def assign(one: Sequence[Chain], two: Sequence[Chain]) -> Assignment:
-        return assigned(sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1]), known, 1.0, ties)
+        return assigned(sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1]), known, 1.0, ties, stands)
 
     best = best_cut(left, right, assign)
     return _named(_without_odd(_recoloured(best, known) or best))

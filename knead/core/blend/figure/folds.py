@@ -1,6 +1,7 @@
 """What has an edge that stays on a neighbour keeps it: the flap of an envelope folds over, a sail goes about.
 
-A form alone may as well be turned, or moved, to where it goes; then that edge would come off.
+A form alone may as well be turned, or moved, to where it goes; then that edge would come off. It folds over if its edge
+stays in its very place, and what was on one side of it comes to lie on the other.
 """
 
 from dataclasses import replace
@@ -9,7 +10,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.figure.half_round import SURE, is_free
+from knead.core.blend.course.course import Course
+from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free
 from knead.core.blend.figure.welds import mates_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import NO_TIES, plan_pair
@@ -17,8 +19,10 @@ from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Take
+from knead.core.outline.directions import winding
 
 STAYS = 0.02  # how near points that stay are to an outline, by the size of what they belong to
+STAYS_ALONE = 0.01  # the same where nothing but itself says so
 LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is
 LEAVES = 0.25  # how far, by its size, an edge must go from where it stays
 TURNS = np.pi / 2  # what is one form in both keys, and turns by less, goes as it is
@@ -26,9 +30,9 @@ SHARES, ALONG = np.linspace(0.0, 1.0, 129)[:-1], np.linspace(0.0, 1.0, 257)
 
 
 def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], dict[int, int]]:
-    """The plans, with those that keep an edge on a neighbour which they would else leave, and on which each does so.
+    """The plans, with those that keep an edge which they would else leave, and on which neighbour each does so.
 
-    `touching` says which touch.
+    It is on itself where the edge stays in its very place. `touching` says which touch.
     """
     found, holders = list(plans), {}
     for k, plan in enumerate(plans):
@@ -37,17 +41,29 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
         edges = ((j, _edge(plan, plans[j])) for j in mates_of(k, touching))
         holder, met = next(((j, met) for j, met in edges if met is not None and _leaves(plan, met)), (k, NO_TIES))
         if holder != k:
-            take = Take(blend=plan.blend, tolerance=plan.tolerance)
-            folding = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, held=met)
-            found[k] = replace(plan.instead(folding), folds=True)
+            found[k] = _folding(plan, met)
             holders[k] = holder
+            continue
+        met = _own_edge(plan)
+        if met is not None and _leaves(plan, met):
+            folding = _folding(plan, met)
+            if folding.strain <= plan.strain + DEARER_END:
+                found[k], holders[k] = folding, k
     return found, holders
 
 
+def _folding(plan: PairPlan, met: Floats) -> PairPlan:
+    take = Take(blend=plan.blend, tolerance=plan.tolerance)
+    return replace(plan.instead(plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, held=met)), folds=True)
+
+
 def held(plans: list[PairPlan], holders: dict[int, int]) -> list[PairPlan]:
-    """The plans, with those that fold on the courses of what they fold over."""
+    """The plans, with those that fold on the courses of what they fold over; on themselves, they go straight on."""
     found = list(plans)
     for k, j in holders.items():
+        if j == k:
+            found[k] = found[k].on_course(Course(found[k].body.start, found[k].body.end, 0.0, 1.0))
+            continue
         found[j] = found[j].on_course(replace(found[j].course, carries=True))
         found[k] = found[k].on_course(found[j].course, welded=True)
     return found
@@ -70,13 +86,29 @@ def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
     if np.mean(stays) < LEAST:
         return None
     stays &= _near(points, [even_track(contour) for contour in mate.paint.first.contours], STAYS * plan.body.size)
+    return _met(one, two, stays, (a, b))
+
+
+def _own_edge(plan: PairPlan) -> Floats | None:
+    """The same of the stretch that stays where it is while the rest goes to the other side of it."""
+    one, two = _tracks(plan)
+    met = _met(one, two, _near(one.sketch(SHARES), [two], STAYS_ALONE * plan.body.size), (1.0 + 0j, 0j))
+    if met is None:
+        return None
+    onward = np.diff(np.mod(two.shares(met[:, 1]) - two.shares(met[:1, 1]), 1.0)[1:])[0]
+    over = winding(one) * winding(two) * onward < 0
+    return met if over else None
+
+
+def _met(one: Track, two: Track, stays: NDArray[np.bool_], motion: tuple[complex, complex]) -> Floats | None:
+    """Parameters (3, 2) of the ends and the middle of the longest stretch that `stays`, as the motion takes it."""
     start, count = _longest_run(stays)
     if not LEAST <= count / len(SHARES) <= MOST:
         return None
     ends = [_at_node(one, SHARES[(start + k) % len(SHARES)]) for k in (0, count - 1)]
     ends.insert(1, ends[0] + 0.5 * np.mod(ends[1] - ends[0], 1.0))
     params = one.params_at(np.mod(ends, 1.0))
-    places = as_points(a * one.sketch(np.mod(ends, 1.0)) + b)
+    places = as_points(motion[0] * one.sketch(np.mod(ends, 1.0)) + motion[1])
     return np.array([(p, two.nearest(place)[0]) for p, place in zip(params, places, strict=True)])
 
 

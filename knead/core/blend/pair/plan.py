@@ -52,7 +52,7 @@ class PairPlan:
     base: "PairPlan | None" = None
     """The plan that it is taken instead of, since it goes half round, or folds."""
     folds: bool = False
-    """Whether it keeps an edge that stays on a neighbour."""
+    """Whether it keeps an edge that stays, on a neighbour or where it is."""
     welded: bool = False
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
@@ -191,6 +191,8 @@ class PairPlan:
     def _auto_reason(self) -> str:
         if self.welded or self.glue:
             return "it goes along the edge of a fill" if self.glue else "it shares an edge with its neighbour"
+        if self.folds:
+            return "it folds over an edge that stays"
         if self.loosened:
             return "it would cross itself if it were solid"
         if self.way != "arc":
