@@ -19,10 +19,11 @@ from knead.core.geometry.bezier import (
     triples_of,
 )
 from knead.core.geometry.similarity import as_complex
-from knead.core.geometry.track import Track
+from knead.core.geometry.track import Track, even_track
 from knead.core.model import Contour, Node
 from knead.core.outline.directions import backwards_ties
 from knead.core.outline.hints import consistent, share_of, shared_nodes
+from knead.core.outline.lane import Lane, lane_of
 from knead.core.outline.led import agree
 from knead.core.outline.matching import Correspondence, match, match_tied
 from knead.core.outline.rigid import lies_nearer
@@ -36,6 +37,7 @@ EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unle
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
+AT_TIE = 2e-4  # how far from where a line goes along itself, as a share of it, a tie may be that changes nothing
 NO_TIES = np.zeros((0, 2))
 
 
@@ -161,15 +163,37 @@ def plan_contours(
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
         ties = _with_kin(ties, kin, one.closed)
     cuts, strain = _laid(one, two, ties, tolerance, turned)
+    return _cut_plan(first, second, cuts, indices, strain)
+
+
+def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[ContourPlan, Lane] | None:
+    """A line laid along the curve that both keys run along; None if there is none, or all nodes are the same.
+
+    So it is if one of the `ties`, parameters (k, 2), is not where it goes anyway.
+    """
+    if first.closed or second.closed or len(shared_nodes(first, second)) == len(first.nodes) == len(second.nodes):
+        return None
+    one, two = even_track(first), even_track(second)
+    found = lane_of(one, two)
+    if found is None:
+        return None
+    lane, cuts = found
+    met = np.interp(ties[:, 0], cuts.first_params, cuts.second_params)
+    met = len(two.path) - met if cuts.reversed else met
+    off = np.abs(two.shares(met) - two.shares(ties[:, 1]))
+    return None if np.any(off > AT_TIE) else (_cut_plan(first, second, cuts, (0, 0), 0.0), lane)
+
+
+def _cut_plan(first: Contour, second: Contour, cuts: Cuts, indices: tuple[int, int], strain: float) -> ContourPlan:
     nodes = tuple(
         (_node_at(first, a, False), _node_at(second, b, cuts.reversed))
         for a, b in zip(cuts.first_params, cuts.second_params, strict=True)
     )
-    count = len(cuts.first) if one.closed else len(cuts.first) + 1
+    count = len(cuts.first) if first.closed else len(cuts.first) + 1
     return ContourPlan(
-        one.closed,
-        as_complex(triples_of(cuts.first, one.closed)),
-        as_complex(triples_of(cuts.second, one.closed)),
+        first.closed,
+        as_complex(triples_of(cuts.first, first.closed)),
+        as_complex(triples_of(cuts.second, first.closed)),
         *indices,
         cuts,
         nodes[:count],

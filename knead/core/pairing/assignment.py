@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Drawing
+from knead.core.outline.strain import TURN
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
@@ -158,7 +159,8 @@ def _strains_less(one: Assignment, other: Assignment) -> bool:
     if not kin:
         return False
     judged = strains(one.way, other.way)
-    return judged is not None and judged[0] < CLEARLY * judged[1]
+    rounds = [abs(each.pairs.turn) / np.pi for each in (one, other)]  # a line may as well be laid the other way round
+    return judged is not None and judged[0] + TURN * rounds[0] < CLEARLY * (judged[1] + TURN * rounds[1])
 
 
 def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:

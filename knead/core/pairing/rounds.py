@@ -1,7 +1,7 @@
 """The assignment with the least unlikeness, in rounds: by place in the whole first, then by what the sure ones do."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,11 +27,12 @@ TELLING = 3  # two pairs agree with every motion: only more of them tell one
 
 @dataclass(frozen=True)
 class Rows:
-    """Which rows become which columns, at which costs (n, m)."""
+    """Which rows become which columns, at which costs (n, m), if the whole turns by about so many radians."""
 
     rows: Ints
     columns: Ints
     cost: Floats
+    turn: float = 0.0
 
     def price(self, alone: float) -> float:
         """What all pairs cost together, and those that stay alone."""
@@ -89,7 +90,7 @@ def contenders(
     distinct: dict[tuple[tuple[int, int], ...], Rows] = {}
     for turn, rows in sorted(tried, key=lambda each: each[0] != best):
         if prices[turn] <= DOUBT * prices[best]:
-            distinct.setdefault(tuple(rows.mates), rows)
+            distinct.setdefault(tuple(rows.mates), replace(rows, turn=turn))
     return list(distinct.values())
 
 

@@ -19,7 +19,7 @@ from knead.core.snags.figures import Figures, Outline, measured, outlines
 
 MOST = 9  # in-betweens looked at; what is found in one holds for those around it
 LOSS, SWELL = 0.12, 0.35  # share of the promised area that may be lost, or gained
-FLAT = ("crossing", "fold", "area")  # what is meant of a shape that folds over, as it is seen edge on
+MEANT = ("crossing", "fold", "area")  # of a shape that folds over, as it is seen edge on, or of a line along itself
 FOLD, CALM = 2.2, 1.1  # radians of turning at a sample: a fold, and what is none in the keys
 LINE = 0.02  # a line that crosses itself counts as a loop of this share
 NEAR = 0.4  # what is left over on both sides may belong together if no farther apart, by the smaller's extent
@@ -118,7 +118,7 @@ def _of_pair(pair: PairPlan, found: list[Outline], numbers: list[int], count: in
         ]
         for kind, severities, spots, text, remedy in seen:
             hit = np.flatnonzero(severities > 0)
-            if len(hit) and not (pair.folds and kind in FLAT):
+            if len(hit) and not ((pair.folds or pair.lane) and kind in MEANT):
                 worst = int(np.argmax(severities))
                 frames = _spread([numbers[k] for k in hit], numbers, count)
                 severity = float(np.clip(severities[worst], 0.05, 1.0))

@@ -44,9 +44,9 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
             found[k] = _folding(plan, met)
             holders[k] = holder
             continue
-        met = _own_edge(plan)
-        if met is not None and _leaves(plan, met):
-            folding = _folding(plan, met)
+        own = _own_edge(plan)
+        if own is not None and _leaves(plan, own):
+            folding = _folding(plan, own)
             if folding.strain <= plan.strain + DEARER_END:
                 found[k], holders[k] = folding, k
     return found, holders

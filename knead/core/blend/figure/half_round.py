@@ -26,14 +26,14 @@ def is_free(plan: PairPlan) -> bool:
 
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
-    tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds
+    tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds or plan.tied
     return plan.contours[0].closed and not tied
 
 
 def is_loose_line(plan: PairPlan) -> bool:
     """Whether it is one open line, and tied by nothing."""
     open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
-    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone
+    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone or plan.lane
     return open_line and plan.pair.kind in ("pair", "recut") and not tied
 
 

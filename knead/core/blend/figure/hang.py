@@ -15,6 +15,7 @@ from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.folds import folded, held
 from knead.core.blend.figure.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
+from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, seats
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
@@ -41,7 +42,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if not plans:
         return plans
     touching = _touching(plans)
-    plans, holders = folded(on_foot(plans), touching)
+    meetings = meetings_of(plans)
+    plans, holders = folded(on_foot(tied_where_they_meet(plans, meetings)), touching)
     rooted, resting = _rooted(plans, touching)
     joined, hinged = _joined(in_company(rooted, resting, touching), touching)
     whole = _whole(joined)
@@ -52,7 +54,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             whole = _whole(about)
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
-    return uncrossed(glued(welded(held(_seated(plans, whole), holders), touching), touching))
+    return pinned(uncrossed(glued(welded(held(_seated(plans, whole), holders), touching), touching)), meetings)
 
 
 def _seated(plans: list[PairPlan], whole: Course | None) -> list[PairPlan]:

@@ -51,7 +51,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     """The plans, with lines that lie along the edge of a fill glued to it where a gap would open between them."""
     found = list(plans)
     for k, plan in enumerate(plans):
-        if not (_is_line(plan) and _may_weld(plan)):
+        if not (_is_line(plan) and _may_weld(plan)) or plan.lane:
             continue
         for fill in [plans[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and _may_weld(plans[j])]:
             glue = glue_to(fill, plan.contours[0], plan.body.size)

@@ -21,6 +21,7 @@ from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.hints import nearest_contour
+from knead.core.outline.lane import Lane
 from knead.core.outline.ties import HintTrouble
 from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
@@ -53,10 +54,16 @@ class PairPlan:
     """The plan that it is taken instead of, since it goes half round, or folds."""
     folds: bool = False
     """Whether it keeps an edge that stays, on a neighbour or where it is."""
+    tied: bool = False
+    """Whether corners of it are tied to where they meet those of others."""
+    pin: int | None = None
+    """The node that goes straight on, and takes the rest along."""
     welded: bool = False
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
     """The edge of a fill that it goes along."""
+    lane: Lane | None = None
+    """The curve that it runs along at both keys, and in between."""
     loosened: bool = False
     """Whether it does not go solidly, since it would cross itself."""
     holder: Holder | None = None
@@ -189,12 +196,16 @@ class PairPlan:
 
     @property
     def _auto_reason(self) -> str:
-        if self.welded or self.glue:
-            return "it goes along the edge of a fill" if self.glue else "it shares an edge with its neighbour"
-        if self.folds:
-            return "it folds over an edge that stays"
-        if self.loosened:
-            return "it would cross itself if it were solid"
+        told = (
+            (self.glue, "it goes along the edge of a fill"),
+            (self.welded, "it shares an edge with its neighbour"),
+            (self.lane, "it goes along itself"),
+            (self.folds, "it folds over an edge that stays"),
+            (self.loosened, "it would cross itself if it were solid"),
+        )
+        why = next((why for so, why in told if so), None)
+        if why is not None:
+            return why
         if self.way != "arc":
             return self.load.evidence[1]
         parent = self.course.parent
@@ -205,8 +216,8 @@ class PairPlan:
 
     @property
     def _turning(self) -> bool:
-        course = self.course
-        return self.welded or course.parent is not None or course.ride is not None or self.body.turns != 0
+        hangs = self.course.parent is not None or self.course.ride is not None
+        return self.welded or hangs or self.body.turns != 0
 
     @property
     def _along(self) -> bool:
@@ -218,7 +229,14 @@ class PairPlan:
         if not self._whole:
             return self._alone(self.first_points if self.second_id is None else self.second_points, times)
         places = self.places(times)
+        if self.lane is not None:
+            found = self.lane.at(self.first_points, self.second_points, places)
+            return ways.carried(found, places, self.course, self.body.turns)
         own = kept_shut(self._loose_points(places), self.contours, places)
+        if self.pin is not None:
+            at = 3 * self.pin + 1
+            meant = (1.0 - places) * self.first_points[at] + places * self.second_points[at]
+            return np.asarray(own + (meant - own[:, at])[:, None])
         return self.glue.moved(own, (self.first_points, self.second_points), times) if self.glue else own
 
     @property
@@ -271,7 +289,7 @@ class PairPlan:
         """How much of its way is solid, 0 to 1; the rest is the other."""
         if self.blend == "solid":
             return 1.0
-        mixed = self.blend == "auto" and self._whole and not (self.welded or self.loosened)
+        mixed = self.blend == "auto" and self._whole and not (self.welded or self.loosened or self.lane)
         return self.load.evidence[0] if mixed else 0.0
 
     @property

@@ -16,8 +16,9 @@ from knead.core.geometry.bezier import Complexes, Floats, area, path_of, points_
 from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
-from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_lone
+from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_in_lane, plan_lone
 from knead.core.outline.hints import nearest_contour
+from knead.core.outline.lane import Lane
 from knead.core.outline.ties import beside, honoured, located, strayed
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
 from knead.core.pairing.pairs import ShapePair
@@ -65,12 +66,14 @@ def plan_pair(
         most = LOOSER * plan.strain + HARDLY
         plans[k] = next((each for each in tried if each.strain < most), plan)
     line = first.fill is None and second.fill is None
+    lane = _lane(first, second, take, pair, ties.get((0, 0), NO_TIES)) if line and free else None
+    plans = [lane[0]] if lane else plans
     body = replace(body_of(plans), alone=pair.alone, line=line)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
-    if take.blend == "solid" or (take.blend == "auto" and load.evidence[0] > 0.0):
+    if take.blend == "solid" or (take.blend == "auto" and lane is None and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
     pieces = pieces_of(load.contours[0], pair)
     return PairPlan(
@@ -85,7 +88,15 @@ def plan_pair(
         troubles=tuple(troubles),
         identity=first.id,
         pieces=pieces,
+        lane=lane and lane[1],
     )
+
+
+def _lane(first: Shape, second: Shape, take: Take, pair: ShapePair, ties: Floats) -> tuple[ContourPlan, Lane] | None:
+    """A line laid along the curve that both keys run along, if nothing else is asked of it."""
+    if take.blend != "auto" or pair.kind != "pair" or len(first.contours) + len(second.contours) > 2:
+        return None
+    return plan_in_lane(first.contours[0], second.contours[0], ties)
 
 
 def _that_hold(matchings: list[Matching], met: list[tuple[int, int]]) -> list[Matching]:

@@ -29,9 +29,16 @@ def direct(first: Complexes, second: Complexes, times: Floats, course: Course | 
     t = times[:, None]
     found = (1.0 - t) * first + t * second
     if course is not None and course.path is not None:
-        straight = course.start + times * (course.end - course.start)
-        found = _exact(found + (course.at(times)[1] - straight)[:, None], first, second, times)
+        found = _exact(carried(found, times, course), first, second, times)
     return found
+
+
+def carried(found: Complexes, times: Floats, course: Course, turns: int = 0) -> Complexes:
+    """Points on their way, (len(times), k), carried along a drawn path, and turned by whole rounds as they go."""
+    straight = course.start + times * (course.end - course.start)
+    middle = straight if course.path is None else course.at(times)[1]
+    rounds = np.exp(2j * np.pi * turns * times)[:, None]
+    return np.asarray((found - straight[:, None]) * rounds + middle[:, None])
 
 
 def arc(first: Complexes, second: Complexes, times: Floats, course: Course) -> Complexes:

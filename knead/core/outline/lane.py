@@ -1,0 +1,196 @@
+"""A line that goes along itself: at both keys it is a stretch of one curve, as a crack that grows, or an arc."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from knead.core.geometry.bezier import Complexes, Floats, cut, triples_of, within
+from knead.core.geometry.similarity import as_complex, as_points
+from knead.core.geometry.track import Track, measure
+from knead.core.outline.structure import Cuts
+
+ON_IT = 0.01  # how far off each other stretches are that are one, by the length of the longer line
+LEAST = 0.2  # the share of the shorter line that both have in common
+MOVES = 0.05  # how far an end goes at least, by the length of the longer line
+WAITING = 1e-3  # the share of a line along which nodes wait at its ends at most
+NOTHING = 1e-9  # what is farther beyond an end than this, by the length, is beyond it
+AGAIN = 1e-3  # nodes of both that are nearer along it than this, by its length, are one
+ROUND = 0.01  # how unlike the radii of an arc may be
+SWEEP = 0.4  # radians that an arc goes round at least
+FARTHEST = 0.9 * np.pi  # how far round its circle the middle of an arc goes
+ALONG = np.linspace(0.0, 1.0, 33)
+
+
+@dataclass(frozen=True, eq=False)
+class Lane:
+    """The curve, and from where to where on it the line runs at each key, as lengths from its beginning."""
+
+    track: Track
+    first: tuple[float, float]
+    second: tuple[float, float]
+
+    def at(self, first: Complexes, second: Complexes, times: Floats) -> Complexes:
+        """Node triples at the times, shape (len(times), nodes * 3); at the keys they are `first` and `second`.
+
+        Nodes wait at the line's ends until these pass them, so that corners stay where they are.
+        """
+        length = self.track.length
+        nodes = self.track.nodes * length
+        low, high = (a + np.array([0.0, *times, 1.0]) * (b - a) for a, b in zip(self.first, self.second, strict=True))
+        stops = np.array([_waiting(nodes, a, b) for a, b in zip(low, high, strict=True)])
+        params = self.track.params_at((stops / length).ravel()).reshape(stops.shape)
+        params = np.where(stops == nodes, np.arange(len(nodes)), params)
+        rows = np.array([as_complex(triples_of(cut(self.track.path, row), False)).ravel() for row in params])
+        t = times[:, None]
+        return np.asarray(rows[1:-1] + (1.0 - t) * (first - rows[0]) + t * (second - rows[-1]))
+
+
+def _waiting(places: Floats, low: float, high: float) -> Floats:
+    """Rising places, those beyond the ends of a line close together at these: no stretch is without a direction."""
+    stops, last = np.minimum(np.maximum(places, low), high), len(places) - 1
+    begins, ends = int(np.sum(stops <= low)) - 1, last + 1 - int(np.sum(stops >= high))
+    step = WAITING * (high - low) / last
+    stops[: begins + 1] = low + step * np.arange(begins + 1)
+    stops[ends:] = high - step * np.arange(last - ends, -1, -1)
+    return np.asarray(np.maximum.accumulate(stops))
+
+
+def lane_of(first: Track, second: Track) -> tuple[Lane, Cuts] | None:
+    """The curve that two open lines run along, and how they are cut for it; None if they don't, or hardly move.
+
+    They overlap by a good part, or are arcs of one circle.
+    """
+    for backwards in (False, True):
+        other = second.backwards if backwards else second
+        on_circle = _shift_round(first, other)
+        shift, circle = on_circle or (_shift(first, other), None)
+        if shift is not None:
+            return _made(first, other, shift, circle, backwards)
+    return None
+
+
+def _made(first: Track, second: Track, shift: float, circle: "_Circle | None", backwards: bool) -> tuple[Lane, Cuts]:
+    """The lane of lines of which a place of the first is on the second farther along by the `shift`."""
+    lines = ((first, 0.0), (second, shift))
+    places, *params = _nodes(first, second, shift, circle)
+    track = measure(_path(lines, circle, places, params), False)
+    lengths, keys, paths = track.nodes * track.length, [], []
+    for k, (line, moved) in enumerate(lines):
+        there = places + moved
+        on = np.flatnonzero((there >= -NOTHING * line.length) & (there <= (1.0 + NOTHING) * line.length))
+        keys.append((float(lengths[on[0]]), float(lengths[on[-1]])))
+        at = _waiting(there, 0.0, line.length)
+        params[k] = np.where(at == there, params[k], line.params_at(at / line.length))
+        paths.append(cut(line.path, params[k]))
+    return Lane(track, keys[0], keys[1]), Cuts(paths[0], paths[1], params[0], params[1], backwards)
+
+
+def _nodes(first: Track, second: Track, shift: float, circle: "_Circle | None") -> Floats:
+    """Where nodes are: lengths from the first line's beginning, and the parameters of both; rising, shape (3, k)."""
+    own, other = first.nodes * first.length, second.nodes * second.length - shift
+    gaps = np.abs(own[:, None] - other)
+    nearest = np.argmin(gaps, axis=0)
+    meets = gaps[nearest, np.arange(len(other))] < AGAIN * max(first.length, second.length)
+    meets &= np.append(True, nearest[1:] != nearest[:-1])  # each with one
+    more = np.zeros(0)
+    if circle is not None:  # what lies between two arcs is drawn as well
+        low, high = min(own[-1], other[-1]), max(own[0], other[0])
+        more = np.linspace(low, high, 2 + max(0, int((high - low) / circle.radius)))[1:-1]
+    places = np.concatenate([own, other[~meets], more])
+    params = np.full((2, len(places)), np.nan)
+    params[0, : len(own)] = np.arange(len(own))
+    params[1, nearest[meets]] = np.flatnonzero(meets)
+    params[1, len(own) : len(places) - len(more)] = np.flatnonzero(~meets)
+    for row, track, moved in zip(params, (first, second), (0.0, shift), strict=True):
+        at = track.params_at(within((places + moved) / track.length, 0.0, 1.0))
+        row[:] = np.where(np.isnan(row), at, row)
+    order = np.argsort(places, kind="stable")
+    return np.stack([places[order], *np.maximum.accumulate(params[:, order], axis=1)])
+
+
+def _path(
+    lines: Sequence[tuple[Track, float]], circle: "_Circle | None", places: Floats, params: Sequence[Floats]
+) -> Floats:
+    """The curve between the nodes: the first line, what the second adds to it, and what is between arcs."""
+    (first, _), (second, shift) = lines
+    halves = 0.5 * (places[1:] + places[:-1])
+    pieces = [cut(line.path, row) for (line, _), row in zip(lines, params, strict=True)]
+    within_it = [((halves + moved > 0.0) & (halves + moved < line.length))[:, None, None] for line, moved in lines]
+    if circle is not None:
+        arcs = circle.arcs(places[:-1], places[1:])
+        return np.where(within_it[0], pieces[0], np.where(within_it[1], pieces[1], arcs))
+    # what the second adds begins where the first ends
+    ends = (np.array([0.0, first.length]) + shift) / second.length
+    off = first.path[[0, -1], [0, 3]] - second.points(within(ends, 0.0, 1.0))
+    beyond = (halves > 0.5 * first.length).astype(np.int64)
+    return np.where(within_it[0], pieces[0], pieces[1] + off[beyond][:, None])
+
+
+def _shift(first: Track, second: Track) -> float | None:
+    """How much farther along the second line a place of the first is, as a length, if they overlap by a good part."""
+    most = max(first.length, second.length)
+    param, away = second.nearest(first.path[0, 0])
+    shift = second.length * float(second.shares(np.array([param]))[0])
+    if away > ON_IT * most:
+        param, away = first.nearest(second.path[0, 0])
+        shift = -first.length * float(first.shares(np.array([param]))[0])
+    low, high = max(0.0, -shift), min(first.length, second.length - shift)
+    moves = max(abs(shift), abs(second.length - shift - first.length)) > MOVES * most
+    if away > ON_IT * most or not moves or high - low < LEAST * min(first.length, second.length):
+        return None
+    places = low + ALONG * (high - low)
+    apart = np.abs(first.sketch(places / first.length) - second.sketch((places + shift) / second.length))
+    return shift if apart.max() <= ON_IT * most else None
+
+
+@dataclass(frozen=True)
+class _Circle:
+    """A circle, and at which angle, in radians, places of a line on it begin; `way` is 1 or -1, as it goes round."""
+
+    middle: complex
+    radius: float
+    start: float
+    sweep: float
+
+    @property
+    def way(self) -> float:
+        return float(np.sign(self.sweep))
+
+    def arcs(self, starts: Floats, ends: Floats) -> Floats:
+        """Arcs between lengths from where the line begins, each less than half a round; shape (k, 4, 2)."""
+        angles = [self.start + self.way * lengths / self.radius for lengths in (starts, ends)]
+        one, two = (self.radius * np.exp(1j * angle) for angle in angles)
+        handle = 4j / 3 * np.tan(0.25 * (angles[1] - angles[0]))
+        return as_points(self.middle + np.stack([one, one + handle * one, two - handle * two, two], axis=1))
+
+
+def _circle_of(track: Track) -> _Circle | None:
+    """The circle that a line is an arc of."""
+    z = track.sketch(ALONG)
+    sides = np.stack([z.real, z.imag, np.ones(len(z))], axis=1)
+    x, y, rest = np.linalg.lstsq(sides, np.abs(z) ** 2, rcond=None)[0].tolist()
+    middle = complex(x, y) / 2
+    radius = float(np.sqrt(max(rest + abs(middle) ** 2, 0.0)))
+    spokes = z - middle
+    turns = np.angle(spokes[1:] * spokes[:-1].conj() + 1e-300)
+    sweep = float(turns.sum())
+    if np.abs(np.abs(spokes) - radius).max() > ROUND * radius or abs(sweep) < SWEEP or np.ptp(np.sign(turns)):
+        return None
+    return _Circle(middle, radius, float(np.angle(spokes[0])), sweep)
+
+
+def _shift_round(first: Track, second: Track) -> tuple[float, _Circle] | None:
+    """The shift of arcs of one circle, the short way round, and the circle."""
+    one, two = _circle_of(first), _circle_of(second)
+    if one is None or two is None or one.way != two.way:
+        return None
+    near = ON_IT * one.radius
+    if abs(one.middle - two.middle) > near or abs(one.radius - two.radius) > near:
+        return None
+    middles = [circle.start + 0.5 * circle.sweep for circle in (one, two)]
+    on = float(np.angle(np.exp(1j * (middles[1] - middles[0]))))
+    ahead = one.way * (middles[0] + on - 0.5 * two.sweep - one.start) * one.radius
+    ends = abs(ahead), abs(ahead + second.length - first.length)
+    moves = max(ends) > MOVES * max(first.length, second.length)
+    return (-ahead, one) if moves and abs(on) < FARTHEST else None
