@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats
 from knead.core.model import Drawing
 from knead.core.outline.strain import TURN
+from knead.core.pairing.belonging import Belonging
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
@@ -22,6 +23,7 @@ KIN = 0.6  # how unlike what becomes each other may be, if distortion is to say 
 CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is meant
 BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
 STOOD = 0.3  # how much unlikeness counts of what stands where it stood
+ASTRAY = 1.0  # what it costs to belong to one fill and become what belongs to another
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
 SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
@@ -123,11 +125,13 @@ def assigned(
     paints: float = 1.0,
     ties: Sequence[tuple[str, str]] = (),
     stands: Collection[tuple[str, str]] = (),
+    belonging: Belonging | None = None,
 ) -> Assignment:
     """Which become which.
 
     `known` are pairs that stand already; `paints` is how much paint counts. `ties` are ids of what is to become each
-    other, or parts of lines that do; `stands` are ids of what stands where it stood.
+    other, or parts of lines that do; `stands` are ids of what stands where it stood, and what
+    belongs to a fill becomes what belongs to what this becomes.
     """
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
@@ -137,6 +141,8 @@ def assigned(
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     stood = np.array([[(a.lead.id, b.lead.id) in stands for b in two.chains] for a in one.chains])
     unlike = np.where(stood, STOOD * unlike, unlike) + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
+    if belonging is not None:
+        unlike = unlike + ASTRAY * belonging.strays(one.chains, two.chains)
     tied = np.zeros(unlike.shape, dtype=bool)
     for a, b in ties:
         tied |= np.logical_and.outer([a in c.ids for c in one.chains], [b in c.ids for c in two.chains])

@@ -107,11 +107,16 @@ def _stand(chain: Chain) -> Stand:
 
 
 def _begun_as(ring: Stand, like: Stand) -> Stand:
-    """A ring of strokes begun where another ring begins that is laid on it; perhaps a stroke is cut in two there."""
+    """A ring of strokes begun where another ring begins that is laid on it."""
     outlines = [track_of(closed(stand.form.contours[0])) for stand in (like, ring)]
     way = match(outlines[0], outlines[1])
     share = np.interp([1.0], way.first, way.second)
-    ring, k = _with_node(ring, float(outlines[1].params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
+    return begun_at(ring, float(outlines[1].params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
+
+
+def begun_at(ring: Stand, param: float) -> Stand:
+    """A ring of strokes begun at a parameter; perhaps a stroke is cut in two there."""
+    ring, k = _with_node(ring, param)
     nodes, last = ring.form.contours[0].nodes, ring.starts[-1]
     if k in (0, last):
         return ring

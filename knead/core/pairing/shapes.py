@@ -10,10 +10,12 @@ from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
+from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.cuts import best_cut
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
+from knead.core.pairing.ink import ink_of
 from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
@@ -84,8 +86,10 @@ def _paired(
         if p.first and p.second
     ]
     open_ties = [(a, b) for a, b in ties if a in left and b in right]
-    likely = _by_likeness(*lines, settled, first, second, open_ties)
-    likely = _by_arms(likely, found, first, second, ties)
+    ink = ink_of({s.id: s for s in first.shapes}), ink_of({s.id: s for s in second.shapes})
+    owners = drawn_on(first.shapes) | ink[0], drawn_on(second.shapes) | ink[1]
+    likely = _by_likeness(*lines, settled, first, second, open_ties, owners)
+    likely = _by_arms(likely, found, first, second, ties, ink)
     pairs = foremost(found + likely, first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
@@ -99,8 +103,12 @@ def _by_arms(
     first: Drawing,
     second: Drawing,
     ties: Sequence[tuple[str, str]],
+    ink: tuple[Owners, Owners],
 ) -> list[ShapePair]:
-    """The likely pairs, with strokes that meet in threes paired by the arms that meet; those `found` before stand."""
+    """The likely pairs, with strokes that meet in threes paired by the arms that meet; those `found` before stand.
+
+    The ink of fills stands, too.
+    """
     one, two = ({s.id: s for s in side.shapes} for side in (first, second))
     looks: dict[tuple[str, str], tuple[Portrait, Portrait]] = {}
 
@@ -111,7 +119,8 @@ def _by_arms(
         known = [look(p.first, p.second) for p in (*found, *rest) if p.first and p.second and not p.alone]
         return assigned(sheet_of(arms, first, {}), sheet_of(others, second, {}), known).pairs
 
-    return by_junctions(likely, first.shapes, second.shapes, ties, assign)
+    sides = [[s for s in side.shapes if s.id not in own] for side, own in zip((first, second), ink, strict=True)]
+    return by_junctions(likely, sides[0], sides[1], ties, assign)
 
 
 def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tuple[str, str]]) -> list[ShapePair]:
@@ -146,6 +155,7 @@ def _by_likeness(
     first: Drawing,
     second: Drawing,
     ties: Sequence[tuple[str, str]],
+    owners: tuple[Owners, Owners],
 ) -> list[ShapePair]:
     if not left or not right:
         return [ShapePair(s.id, None, 0.9, "nothing is left to become") for c in left for s in c.shapes] + [
@@ -156,10 +166,15 @@ def _by_likeness(
 
     stands = standing([c.lead for c in left], [c.lead for c in right])
 
-    def assign(one: Sequence[Chain], two: Sequence[Chain]) -> Assignment:
-        return assigned(sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1]), known, 1.0, ties, stands)
+    def assign(one: Sequence[Chain], two: Sequence[Chain], belonging: Belonging | None = None) -> Assignment:
+        sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
+        return assigned(*sheets, known, 1.0, ties, stands, belonging)
 
-    best = best_cut(left, right, assign)
+    belonging = None
+    if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
+        fills = [(a.lead.id, b.lead.id) for a, b in assign(left, right).paired if a.lead.fill is not None]
+        belonging = Belonging(owners, (*fills, *((a.id, b.id) for a, b in settled)))
+    best = best_cut(left, right, lambda one, two: assign(one, two, belonging))
     return _named(_without_odd(_recoloured(best, known) or best))
 
 

@@ -9,6 +9,7 @@ import shapely
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats, Ints, bernstein, segments_of
 from knead.core.geometry.similarity import as_points, fit
+from knead.core.geometry.track import MEETS
 from knead.core.outline.contour_plan import ContourPlan
 
 SAMPLES = np.array([0.0, 0.25, 0.5, 0.75])
@@ -110,7 +111,12 @@ def outlines(pair: PairPlan, times: Floats) -> list[Outline]:
 
 def _sampled(rows: Complexes, contour: ContourPlan) -> Outline:
     flat = (segments_of(rows.reshape(len(rows), -1, 3), contour.closed) @ bernstein(SAMPLES)).reshape(len(rows), -1)
-    return Outline(flat if contour.closed else np.concatenate([flat, rows[:, -2:-1]], axis=1), contour.closed)
+    if contour.closed:
+        return Outline(flat, True)
+    lines = np.concatenate([flat, rows[:, -2:-1]], axis=1)
+    ends, lengths = np.abs(lines[:, -1] - lines[:, 0]), np.abs(np.diff(lines, axis=1)).sum(axis=1)
+    drawn_round = bool(np.all(ends[[0, -1]] <= MEETS * lengths[[0, -1]]))  # a ring that was drawn in strokes is one
+    return Outline(flat, True) if drawn_round else Outline(lines, False)
 
 
 def measured(found: list[Outline]) -> Figures:

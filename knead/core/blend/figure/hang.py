@@ -15,6 +15,7 @@ from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.folds import folded, held
 from knead.core.blend.figure.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
+from knead.core.blend.figure.inked import inked
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, seats
 from knead.core.blend.figure.welds import glued, welded
@@ -54,7 +55,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             whole = _whole(about)
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
-    return pinned(uncrossed(glued(welded(held(_seated(plans, whole), holders), touching), touching)), meetings)
+    seated = inked(held(_seated(plans, whole), holders))
+    return pinned(uncrossed(glued(welded(seated, touching), touching)), meetings)
 
 
 def _seated(plans: list[PairPlan], whole: Course | None) -> list[PairPlan]:

@@ -1,0 +1,98 @@
+"""What belongs to a fill goes with it: its ink, which is lines of its own, however cut, and what is drawn on it."""
+
+import math
+import random
+from itertools import pairwise
+
+import numpy as np
+import pytest
+import shapely
+
+from knead.core.geometry.bezier import contour_of, path_of
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Drawing, Shape, Take
+from knead.core.snags.find import findings
+from tests.forms import backwards, blob, drawing, ellipse, filled, outline, smooth, stroked
+
+TIMES = np.linspace(0.1, 0.9, 9)
+SPOT = "#f2c84b"
+COLORS = ["#3f8a5f", "#4f9a6a", "#5fb47c", "#e8b98f"]
+
+
+def limb(start: tuple[float, float], degrees: float, length: float, thick: float) -> Contour:
+    """A limb that is thicker where it begins."""
+    along = np.exp(1j * math.radians(degrees))
+    places = [(-thick, 0), (0, thick), (0.5 * length, 0.8 * thick), (length, 0.6 * thick), (length + 0.6 * thick, 0)]
+    rim = [*places, *((x, -y) for x, y in places[-2:0:-1])]
+    found = [complex(*start) + complex(x, y) * along for x, y in rim]
+    return smooth([(p.real, p.imag) for p in found])
+
+
+def inked(form: Contour, color: str, rng: random.Random) -> list[Shape]:
+    """A fill and its outline in two or three strokes, drawn from either end."""
+    path = path_of(form)
+    cuts = sorted(rng.sample(range(len(path)), rng.randint(2, 3)))
+    around = np.concatenate([path[cuts[0] :], path[: cuts[0]]])
+    stops = [cut - cuts[0] for cut in cuts] + [len(path)]
+    strokes = [contour_of(around[a:b], False) for a, b in pairwise(stops)]
+    return [filled(form, color=color), *(stroked(backwards(s) if rng.random() < 0.5 else s) for s in strokes)]
+
+
+def figure(lean: float, far: float, near: float, arm: float, seed: int) -> Drawing:
+    rng = random.Random(seed)
+    hip, neck = (200 - lean, 250), (200 + lean, 150)
+    middle = (200.0, 200.0)
+    parts = [
+        (limb(hip, far, 90, 16), COLORS[0]),
+        (limb(hip, near, 90, 16), COLORS[1]),
+        (blob([45, 44, 60, 44, 45, 44, 60, 44], at=middle), COLORS[2]),
+        (limb(neck, arm, 80, 13), COLORS[3]),
+    ]
+    return drawing(*(shape for form, color in parts for shape in inked(form, color, rng)))
+
+
+@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize(
+    ("first", "second"),
+    [
+        ((0, 50, 130, 100), (10, 130, 50, 20)),
+        ((5, 70, 115, 160), (-5, 112, 72, -10)),
+        ((0, 90, 60, 60), (0, 40, 120, 215)),
+    ],
+)
+def test_ink_goes_with_its_fill_though_limbs_cross(
+    first: tuple[float, ...], second: tuple[float, ...], seed: int
+) -> None:
+    plan = plan_span(figure(*first, seed), figure(*second, seed + 100), Take())
+    for t in TIMES:
+        shapes = plan.at(float(t)).shapes
+        edges = [shapely.LineString(outline(s.contours[0])) for s in shapes if s.fill is not None]
+        assert len(edges) == len(COLORS)
+        lines = [shapely.LineString(outline(s.contours[0])) for s in shapes if s.fill is None]
+        assert shapely.unary_union(edges).hausdorff_distance(shapely.unary_union(lines)) < 4.0
+    assert not findings(plan, Take(), TIMES.tolist()).snags
+
+
+def spotted(far: float, near: float, order: int) -> Drawing:
+    """Two legs of unlike greens with two spots each, all of them alike."""
+    shapes = []
+    for degrees, color in ((far, COLORS[0]), (near, COLORS[1])):
+        along = np.exp(1j * math.radians(degrees))
+        places = [200 + 250j + step * along for step in (30, 60)][::order]
+        shapes.append(filled(limb((200, 250), degrees, 90, 16), color=color))
+        shapes += [filled(ellipse(p.real, p.imag, 5, 5), color=SPOT) for p in places]
+    return drawing(*shapes)
+
+
+@pytest.mark.parametrize("order", [1, -1])
+@pytest.mark.parametrize(("first", "second"), [((50, 130), (130, 50)), ((70, 112), (115, 72)), ((60, 125), (120, 40))])
+def test_spots_on_legs_that_pass_each_other_stay_on_them(
+    first: tuple[float, float], second: tuple[float, float], order: int
+) -> None:
+    plan = plan_span(spotted(*first, 1), spotted(*second, order), Take())
+    for t in TIMES:
+        forms = [(shape.fill, shapely.Polygon(outline(shape.contours[0]))) for shape in plan.at(float(t)).shapes]
+        spots = [form for fill, form in forms if fill and fill.paint.color == SPOT]
+        legs = [form.buffer(1.0) for fill, form in forms if fill and fill.paint.color != SPOT]
+        assert len(spots) == 4
+        assert all(any(leg.contains(spot) for leg in legs) for spot in spots)
