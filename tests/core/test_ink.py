@@ -96,3 +96,15 @@ def test_spots_on_legs_that_pass_each_other_stay_on_them(
         legs = [form.buffer(1.0) for fill, form in forms if fill and fill.paint.color != SPOT]
         assert len(spots) == 4
         assert all(any(leg.contains(spot) for leg in legs) for spot in spots)
+
+
+def test_an_eye_with_a_strand_of_hair_under_it_stays_the_same_eye() -> None:
+    def face(left: float, right: float, look: float) -> Drawing:
+        strands = [smooth([(x - 12, 120), (x + 12, 120), (x + 10, 300), (x - 10, 300)]) for x in (left, right)]
+        eyes = [filled(ellipse(x + look, 200, 6, 9), color="#202020") for x in (170, 230)]
+        hair = [filled(strand, color=COLORS[0]) for strand in strands]
+        return drawing(filled(ellipse(200, 200, 70, 80), color=COLORS[3]), *hair, *eyes)
+
+    one, two = face(174, 254, 4), face(146, 226, -4)
+    found = {(p.first_id, p.second_id) for p in plan_span(one, two, Take()).pairs}
+    assert {(a.id, b.id) for a, b in zip(one.shapes, two.shapes, strict=True)} == found

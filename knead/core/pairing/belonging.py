@@ -18,17 +18,20 @@ from knead.core.pairing.chains import Chain
 ALONG, AROUND = np.linspace(0.0, 1.0, 17), np.linspace(0.0, 1.0, 65)
 MOSTLY, NEAR = 0.9, 0.01  # the share of its points that lie within the fill, and how far off, by the length of its edge
 
-Look = tuple[str | None, tuple[Fill | None, Stroke | None]]  # the fill that something belongs to, and its paint
-Owners = Mapping[str, str]  # of shapes, by their ids, the fill that they belong to
+Paint = tuple[Fill | None, Stroke | None]
+Owners = Mapping[str, frozenset[str]]  # of shapes, by their ids, the fills that they belong to
 
 
-def drawn_on(shapes: Sequence[Shape]) -> dict[str, str]:
-    """Of each shape that lies on a fill, the uppermost of those beneath it; shapes are given from back to front."""
+def drawn_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
+    """Of each shape that lies on fills, those of them that hold no other of them; shapes are given from back to front.
+
+    An eye under a strand of hair is on that, and on the face.
+    """
     tracks = [max(map(track_of, shape.contours), key=lambda track: track.length) for shape in shapes]
     points = np.array([as_points(track.sketch(ALONG)) for track in tracks]).reshape(-1, len(ALONG), 2)
     low, high = points.min(axis=1, initial=np.inf), points.max(axis=1, initial=-np.inf)
     lengths = np.array([track.length for track in tracks])
-    found: dict[str, str] = {}
+    holds = np.zeros((len(shapes), len(shapes)), dtype=bool)
     for k, (shape, track) in enumerate(zip(shapes, tracks, strict=True)):
         if shape.fill is None or not track.closed:
             continue
@@ -40,20 +43,25 @@ def drawn_on(shapes: Sequence[Shape]) -> dict[str, str]:
             shapely.prepare(ring)
             spots = shapely.points(points[over])
             inside = shapely.dwithin(ring, spots, NEAR * track.length)  # shading lies along the edge of what it is on
-            found |= {shapes[n].id: shape.id for n in over[inside.mean(axis=1) >= MOSTLY].tolist()}
-    return found
+            holds[k, over] = inside.mean(axis=1) >= MOSTLY
+    on = holds & ~(holds @ holds)
+    return {
+        shape.id: frozenset(shapes[k].id for k in np.flatnonzero(on[:, n]).tolist())
+        for n, shape in enumerate(shapes)
+        if on[:, n].any()
+    }
 
 
 def are_in_doubt(shapes: Sequence[Shape], owners: Owners) -> bool:
     """Whether things of one paint belong to several fills."""
-    known: dict[tuple[Fill | None, Stroke | None], str] = {}
+    known: dict[Paint, frozenset[str]] = {}
     owned = [shape for shape in shapes if shape.id in owners]
     return any(known.setdefault((s.fill, s.stroke), owners[s.id]) != owners[s.id] for s in owned)
 
 
 @dataclass(frozen=True)
 class Belonging:
-    """Which fill shapes of both keys belong to, and which fills become each other."""
+    """Which fills shapes of both keys belong to, and which fills become each other."""
 
     owners: tuple[Owners, Owners]
     fills: tuple[tuple[str, str], ...]
@@ -61,23 +69,31 @@ class Belonging:
     def strays(self, one: Sequence[Chain], two: Sequence[Chain]) -> NDArray[np.bool_]:
         """Which belong to fills that become something else, though there is another of their paint, shape (n, m)."""
         rows, columns = (
-            [(_owner_of(chain, owners), (chain.lead.fill, chain.lead.stroke)) for chain in side]
+            [(_owners_of(chain, owners), (chain.lead.fill, chain.lead.stroke)) for chain in side]
             for side, owners in zip((one, two), self.owners, strict=True)
         )
-        owned = np.logical_and.outer([own is not None for own, _ in rows], [own is not None for own, _ in columns])
         there = _elsewhere(rows, columns, dict(self.fills))
         here = _elsewhere(columns, rows, {b: a for a, b in self.fills}).T
-        return np.asarray(owned & (there | here))
+        return np.asarray(there | here)
+
+
+Look = tuple[frozenset[str], Paint]  # the fills that something belongs to, and its paint
 
 
 def _elsewhere(own: Sequence[Look], others: Sequence[Look], becomes: Mapping[str, str]) -> NDArray[np.bool_]:
-    """Which of the others are not on what the fill of each becomes, though one of its paint is; shape (n, m)."""
-    wanted = [(becomes.get(owner or ""), paint) for owner, paint in own]
-    known = [fill if (fill, paint) in others else None for fill, paint in wanted]
-    return np.array([[fill is not None and fill != owner for owner, _ in others] for fill in known])
+    """Which of the others are not on what the fills of each become, though one of its paint is; shape (n, m)."""
+    rows = []
+    for fills, paint in own:
+        wanted = {becomes[fill] for fill in fills if fill in becomes}
+        there = [bool(wanted & owners) for owners, _ in others]
+        known = any(is_there and paint == other for is_there, (_, other) in zip(there, others, strict=True))
+        rows.append(
+            [known and bool(owners) and not is_there for is_there, (owners, _) in zip(there, others, strict=True)]
+        )
+    return np.array(rows, dtype=bool)
 
 
-def _owner_of(chain: Chain, owners: Owners) -> str | None:
-    """The fill that all of a line or shape belongs to."""
-    found = {owners.get(name) for name in chain.ids}
-    return found.pop() if len(found) == 1 else None
+def _owners_of(chain: Chain, owners: Owners) -> frozenset[str]:
+    """The fills that all of a line or shape belongs to."""
+    found = {owners.get(name, frozenset()) for name in chain.ids}
+    return found.pop() if len(found) == 1 else frozenset()

@@ -1,7 +1,7 @@
 """Which shape becomes which: fixed pairs and lineage first, then the assignment with the least unlikeness."""
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -87,7 +87,7 @@ def _paired(
     ]
     open_ties = [(a, b) for a, b in ties if a in left and b in right]
     ink = ink_of({s.id: s for s in first.shapes}), ink_of({s.id: s for s in second.shapes})
-    owners = drawn_on(first.shapes) | ink[0], drawn_on(second.shapes) | ink[1]
+    owners = _owners(first, ink[0]), _owners(second, ink[1])
     likely = _by_likeness(*lines, settled, first, second, open_ties, owners)
     likely = _by_arms(likely, found, first, second, ties, ink)
     pairs = foremost(found + likely, first.shapes, second.shapes)
@@ -103,7 +103,7 @@ def _by_arms(
     first: Drawing,
     second: Drawing,
     ties: Sequence[tuple[str, str]],
-    ink: tuple[Owners, Owners],
+    ink: tuple[Mapping[str, str], Mapping[str, str]],
 ) -> list[ShapePair]:
     """The likely pairs, with strokes that meet in threes paired by the arms that meet; those `found` before stand.
 
@@ -146,6 +146,11 @@ def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str
 
     one, two = lone(left), lone(right)
     return [(one[name], two[name]) for name in one if name in two]
+
+
+def _owners(drawing: Drawing, ink: Mapping[str, str]) -> dict[str, frozenset[str]]:
+    """The fills that shapes belong to: those on which they are drawn, or that whose ink they are."""
+    return drawn_on(drawing.shapes) | {line: frozenset([fill]) for line, fill in ink.items()}
 
 
 def _by_likeness(
