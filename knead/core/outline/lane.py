@@ -61,13 +61,27 @@ def lane_of(first: Track, second: Track) -> tuple[Lane, Cuts] | None:
 
     They overlap by a good part, or are arcs of one circle.
     """
+    shorter, longer = sorted((first, second), key=lambda track: track.length)
+    if shorter.length <= NOTHING * longer.length:
+        return None
+    one = _circle_of(first)
+    two = one and _circle_of(second)
+    overlap = _overlap(shorter, longer)
     for backwards in (False, True):
         other = second.backwards if backwards else second
-        on_circle = _shift_round(first, other)
-        shift, circle = on_circle or (_shift(first, other), None)
+        shift = _shift_round(first, other, one, two, backwards) if one and two else None
         if shift is not None:
-            return _made(first, other, shift, circle, backwards)
+            return _made(first, other, shift, one, backwards)
+        shift = _shift(first, other) if overlap else None
+        if shift is not None:
+            return _made(first, other, shift, None, backwards)
     return None
+
+
+def _overlap(shorter: Track, longer: Track) -> bool:
+    """Whether a good part of a line may lie on a longer one, by a few places on both."""
+    gaps = np.abs(shorter.sketch(ALONG)[:, None] - longer.sketch(ALONG)).min(axis=1)
+    return bool(np.mean(gaps < (0.5 / (len(ALONG) - 1) + ON_IT) * longer.length) >= 0.5 * LEAST)
 
 
 def _made(first: Track, second: Track, shift: float, circle: "_Circle | None", backwards: bool) -> tuple[Lane, Cuts]:
@@ -180,17 +194,14 @@ def _circle_of(track: Track) -> _Circle | None:
     return _Circle(middle, radius, float(np.angle(spokes[0])), sweep)
 
 
-def _shift_round(first: Track, second: Track) -> tuple[float, _Circle] | None:
-    """The shift of arcs of one circle, the short way round, and the circle."""
-    one, two = _circle_of(first), _circle_of(second)
-    if one is None or two is None or one.way != two.way:
-        return None
+def _shift_round(first: Track, second: Track, one: _Circle, two: _Circle, backwards: bool) -> float | None:
+    """The shift of arcs of one circle, the short way round; `two` is that of the second as it was drawn."""
     near = ON_IT * one.radius
-    if abs(one.middle - two.middle) > near or abs(one.radius - two.radius) > near:
+    one_circle = abs(one.middle - two.middle) <= near and abs(one.radius - two.radius) <= near
+    if not one_circle or (one.way == two.way) == backwards:
         return None
     middles = [circle.start + 0.5 * circle.sweep for circle in (one, two)]
     on = float(np.angle(np.exp(1j * (middles[1] - middles[0]))))
-    ahead = one.way * (middles[0] + on - 0.5 * two.sweep - one.start) * one.radius
-    ends = abs(ahead), abs(ahead + second.length - first.length)
-    moves = max(ends) > MOVES * max(first.length, second.length)
-    return (-ahead, one) if moves and abs(on) < FARTHEST else None
+    ahead = one.way * (middles[0] + on - one.start) * one.radius - 0.5 * abs(two.sweep) * one.radius
+    moves = max(abs(ahead), abs(ahead + second.length - first.length)) > MOVES * max(first.length, second.length)
+    return -ahead if moves and abs(on) < FARTHEST else None

@@ -130,8 +130,8 @@ def assigned(
     """Which become which.
 
     `known` are pairs that stand already; `paints` is how much paint counts. `ties` are ids of what is to become each
-    other, or parts of lines that do; `stands` are ids of what stands where it stood, and what
-    belongs to a fill becomes what belongs to what this becomes.
+    other, or parts of lines that do; `stands` are ids of what stands where it stood. By its `belonging`, what is on a
+    fill becomes what is on that which the fill becomes.
     """
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
@@ -165,7 +165,8 @@ def _strains_less(one: Assignment, other: Assignment) -> bool:
     if not kin:
         return False
     judged = strains(one.way, other.way)
-    rounds = [abs(each.pairs.turn) / np.pi for each in (one, other)]  # a line may as well be laid the other way round
+    # a line that is laid the other way round hides how far the whole turns
+    rounds = [abs(each.pairs.turn) / np.pi for each in (one, other)]
     return judged is not None and judged[0] + TURN * rounds[0] < CLEARLY * (judged[1] + TURN * rounds[1])
 
 

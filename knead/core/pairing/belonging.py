@@ -1,6 +1,6 @@
 """What is drawn on a fill, or is its ink, belongs to it, and becomes what is drawn on what the fill becomes.
 
-Spots on two legs that pass each other are all alike: where they are says that they change legs.
+Spots on two legs that pass each other are all alike; by their places, they would change legs.
 """
 
 from collections.abc import Mapping, Sequence
@@ -19,13 +19,14 @@ ALONG, AROUND = np.linspace(0.0, 1.0, 17), np.linspace(0.0, 1.0, 65)
 MOSTLY, NEAR = 0.9, 0.01  # the share of its points that lie within the fill, and how far off, by the length of its edge
 
 Paint = tuple[Fill | None, Stroke | None]
+Look = tuple[frozenset[str], Paint]  # the fills that something belongs to, and its paint
 Owners = Mapping[str, frozenset[str]]  # of shapes, by their ids, the fills that they belong to
 
 
 def drawn_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
     """Of each shape that lies on fills, those of them that hold no other of them; shapes are given from back to front.
 
-    An eye under a strand of hair is on that, and on the face.
+    An eye with a strand of hair under it is on that, and on the face.
     """
     tracks = [max(map(track_of, shape.contours), key=lambda track: track.length) for shape in shapes]
     points = np.array([as_points(track.sketch(ALONG)) for track in tracks]).reshape(-1, len(ALONG), 2)
@@ -75,9 +76,6 @@ class Belonging:
         there = _elsewhere(rows, columns, dict(self.fills))
         here = _elsewhere(columns, rows, {b: a for a, b in self.fills}).T
         return np.asarray(there | here)
-
-
-Look = tuple[frozenset[str], Paint]  # the fills that something belongs to, and its paint
 
 
 def _elsewhere(own: Sequence[Look], others: Sequence[Look], becomes: Mapping[str, str]) -> NDArray[np.bool_]:

@@ -14,11 +14,10 @@ from knead.core.blend.course.course import Course
 from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free
 from knead.core.blend.figure.welds import mates_of
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.blend.pair.planning import NO_TIES, plan_pair
+from knead.core.blend.pair.planning import NO_TIES, plan_held
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, even_track
-from knead.core.model import Take
 from knead.core.outline.directions import winding
 
 STAYS = 0.02  # how near points that stay are to an outline, by the size of what they belong to
@@ -41,20 +40,15 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
         edges = ((j, _edge(plan, plans[j])) for j in mates_of(k, touching))
         holder, met = next(((j, met) for j, met in edges if met is not None and _leaves(plan, met)), (k, NO_TIES))
         if holder != k:
-            found[k] = _folding(plan, met)
+            found[k] = replace(plan_held(plan, met), folds=True)
             holders[k] = holder
             continue
         own = _own_edge(plan)
         if own is not None and _leaves(plan, own):
-            folding = _folding(plan, own)
+            folding = replace(plan_held(plan, own), folds=True)
             if folding.strain <= plan.strain + DEARER_END:
                 found[k], holders[k] = folding, k
     return found, holders
-
-
-def _folding(plan: PairPlan, met: Floats) -> PairPlan:
-    take = Take(blend=plan.blend, tolerance=plan.tolerance)
-    return replace(plan.instead(plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, held=met)), folds=True)
 
 
 def held(plans: list[PairPlan], holders: dict[int, int]) -> list[PairPlan]:

@@ -6,6 +6,8 @@ a neighbour in both keys, but comes off it on the way, is also tried turned half
 with one end in both keys, as a hair on a head, does so with the same end.
 """
 
+from dataclasses import replace
+
 import numpy as np
 import shapely
 
@@ -42,6 +44,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
     if not plans:
         return plans
+    plans = [replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan for plan in plans]
     touching = _touching(plans)
     meetings = meetings_of(plans)
     plans, holders = folded(on_foot(tied_where_they_meet(plans, meetings)), touching)

@@ -5,10 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.blend.pair.planning import plan_pair
-from knead.core.geometry.bezier import Floats
+from knead.core.blend.pair.planning import plan_held
+from knead.core.geometry.bezier import Floats, points_at, reversed_path
 from knead.core.geometry.track import Track, even_track
-from knead.core.model import Take
 from knead.core.pairing.ink import ink_of
 from knead.core.pairing.pairs import begun_at
 
@@ -26,7 +25,7 @@ def inked(plans: list[PairPlan]) -> list[PairPlan]:
     second = first and ink_of({k: plan.paint.second for k, plan in free.items()})
     found = list(plans)
     for line, fill in first.items():
-        if second.get(line) == fill and _may_follow(plans[line]):
+        if second.get(line) == fill and _may_follow(plans[line]) and len(plans[fill].contours) == 1:
             found[line] = _following(plans[line], plans[fill])
     return found
 
@@ -38,34 +37,39 @@ def _may_follow(plan: PairPlan) -> bool:
 
 def _following(ink: PairPlan, fill: PairPlan) -> PairPlan:
     """The plan of ink as its fill is laid on its partner, if it strays from that."""
-    first = even_track(ink.paint.first.contours[0])
+    first, edge = (even_track(plan.paint.first.contours[0]) for plan in (ink, fill))
+    params = first.params_at(ASKED)
     points = first.points(ASKED)
-    meant = np.array([fill.partner(point, True) or (np.nan, np.nan) for point in points])
-    today = np.array([ink.partner(point, True) or (np.nan, np.nan) for point in points])
-    gaps = np.linalg.norm(meant - today, axis=1)
-    if not np.nanmax(gaps) > STRAYS * fill.body.size:
+    meant = _taken(fill, np.array([edge.nearest(point)[0] for point in points]))
+    if np.linalg.norm(meant - _taken(ink, params), axis=1).max() <= STRAYS * fill.body.size:
         return ink
     pair, second = ink.pair, ink.paint.second
     if first.is_ring and pair.second_stand is not None:
         param, _ = even_track(second.contours[0]).nearest(meant[0])
         stand = begun_at(pair.second_stand, param)
         pair, second = replace(pair, second_stand=stand), stand.form
-    held = _ties(first, even_track(second.contours[0]), points, meant, ON_IT * fill.body.size)
-    if held is None:
-        return ink
-    take = Take(blend=ink.blend, tolerance=ink.tolerance)
-    laid = plan_pair(ink.paint.first, second, take, pair, held=held)
-    return replace(ink.instead(laid), pair=pair).on_course(fill.course)
+    held = _ties(even_track(second.contours[0]), params, meant, ON_IT * fill.body.size)
+    return ink if held is None else plan_held(ink, held, pair).on_course(fill.course)
 
 
-def _ties(first: Track, second: Track, points: Floats, meant: Floats, near: float) -> Floats | None:
-    """Parameters (k, 2) of points of a line and of what they are meant to become; None if these are in no order."""
-    rows = []
-    for point, place in zip(points[1:-1], meant[1:-1], strict=True):
-        (param, _), (other, away) = first.nearest(point), second.nearest(place)
-        if away <= near:
-            rows.append((param, other))
-    ties = np.array(rows).reshape(-1, 2)
-    steps = np.diff(ties, axis=0)
-    in_order = np.all(steps[:, 0] > 0.0) and (np.all(steps[:, 1] > 0.0) or np.all(steps[:, 1] < 0.0))
-    return ties if len(ties) and in_order else None
+def _taken(plan: PairPlan, params: Floats) -> Floats:
+    """Where points of a plan's only contour come to lie, by their parameters; shape (k, 2)."""
+    (contour,) = plan.contours
+    assert contour.cuts is not None
+    path = even_track(plan.paint.second.contours[0]).path
+    path = reversed_path(path) if contour.cuts.reversed else path
+    begun = (
+        params + len(plan.paint.first.contours[0].nodes) * (params < contour.cuts.first_params[0])
+        if contour.closed
+        else params
+    )
+    there = np.interp(begun, contour.cuts.first_params, contour.cuts.second_params)
+    return points_at(path, np.mod(there, len(path)) if contour.closed else there)
+
+
+def _ties(second: Track, params: Floats, meant: Floats, near: float) -> Floats | None:
+    """Parameters (k, 2) of points within a line and of what they are meant to become; None if these have no order."""
+    found = [second.nearest(place) for place in meant[1:-1]]
+    ties = np.array([(param, at) for param, (at, away) in zip(params[1:-1], found, strict=True) if away <= near])
+    onward = np.diff(ties[:, 1]) if len(ties) else np.zeros(0)
+    return ties if len(ties) and (np.all(onward > 0.0) or np.all(onward < 0.0)) else None

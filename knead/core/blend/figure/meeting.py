@@ -7,11 +7,10 @@ import shapely
 
 from knead.core.blend.figure.half_round import is_free
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.blend.pair.planning import plan_pair
+from knead.core.blend.pair.planning import plan_held
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, even_track
-from knead.core.model import Take
 
 FEWEST = 3  # so many corners must meet
 MEET = 2e-3  # how far apart corners that meet are, by the size of all
@@ -19,7 +18,6 @@ PARTS = 0.03  # how far apart they come that are plainly apart, by the size of t
 DEARER = 0.4  # how much more distortion a shape may take on so that its corners meet others
 ALONG = np.linspace(0.0, 1.0, 257)
 HALF_WAY = np.array([0.5])
-
 
 Meeting = dict[int, float]  # of each shape, the parameter of the place where they meet
 
@@ -41,9 +39,8 @@ def tied_where_they_meet(plans: list[PairPlan], meetings: list[tuple[Meeting, Me
         plan = plans[k]
         held = np.array([(first[k], second[k]) for first, second in meetings if k in first])
         if _strays(plan, held):
-            take = Take(blend=plan.blend, tolerance=plan.tolerance)
-            tied = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, held=held)
-            found[k] = replace(plan.instead(tied), tied=True) if tied.strain <= plan.strain + DEARER else plan
+            tied = replace(plan_held(plan, held), tied=True)
+            found[k] = tied if tied.strain <= plan.strain + DEARER else plan
     return found
 
 
@@ -52,7 +49,7 @@ def pinned(plans: list[PairPlan], meetings: list[tuple[Meeting, Meeting]]) -> li
     found = list(plans)
     for meeting, there in [both for both in meetings if len(both[0]) >= FEWEST]:
         nodes = {k: _node_of(plans[k], (place, there[k])) for k, place in meeting.items()}
-        if None in nodes.values():
+        if None in nodes.values() or any(found[k].pin is not None for k in nodes):
             continue
         half = np.array([plans[k].points(HALF_WAY)[0, 3 * node + 1] for k, node in nodes.items() if node is not None])
         if np.abs(half - half.mean()).max() > PARTS * min(plans[k].body.size for k in meeting):

@@ -1,6 +1,7 @@
 """How a shape becomes its partner: its plan is made here."""
 
 from dataclasses import replace
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -90,6 +91,25 @@ def plan_pair(
         pieces=pieces,
         lane=lane and lane[1],
     )
+
+
+_held: WeakKeyDictionary[PaintPlan, tuple[tuple[str, bytes], PairPlan]] = WeakKeyDictionary()
+
+
+def plan_held(plan: PairPlan, held: Floats, pair: ShapePair | None = None) -> PairPlan:
+    """The plan of the same shapes with parameters (k, 2) of their first contours that must meet.
+
+    `pair` may have another stand for the second shape. The latest is kept, for while a hint elsewhere is dragged.
+    """
+    pair = pair or plan.pair
+    second = pair.second_stand.form if pair.second_stand is not None else plan.paint.second
+    name = second.hash, held.tobytes()
+    known = _held.get(plan.paint)
+    if known is None or known[0] != name:
+        take = Take(blend=plan.blend, tolerance=plan.tolerance)
+        known = name, plan_pair(plan.paint.first, second, take, pair, held=held)
+        _held[plan.paint] = known
+    return replace(plan.instead(known[1]), pair=pair)
 
 
 def _lane(first: Shape, second: Shape, take: Take, pair: ShapePair, ties: Floats) -> tuple[ContourPlan, Lane] | None:
