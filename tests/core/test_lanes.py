@@ -106,6 +106,16 @@ def test_the_parts_of_a_ring_stay_together_whatever_shares_they_have() -> None:
         assert sum(lengths) == pytest.approx(200 * math.pi, rel=0.002)
 
 
+def test_a_hint_on_what_is_yet_to_be_drawn_on_changes_nothing() -> None:
+    one, two = stroked(stretch(ZIGZAG, 0, 0.4)), stroked(ZIGZAG)
+    plan = plan_span(drawing(one), drawing(two), Take())
+    _, tip = plan.partner(two.id, np.array([250.0, 130.0]), False) or ("", (0.0, 0.0))
+    hint = Hint(first=HintEnd(shape=one.id, at=tip), second=HintEnd(shape=two.id, at=(250, 130)))
+    hinted = plan_span(drawing(one), drawing(two), Take(hints=(hint,)))
+    for before, after in zip(between(plan), between(hinted), strict=True):
+        assert before.hausdorff_distance(after) < 1e-6
+
+
 @pytest.mark.parametrize("moved", [False, True])
 def test_a_hint_lays_such_a_line_otherwise_only_if_it_says_something_else(moved: bool) -> None:
     one, two = stroked(stretch(ZIGZAG, 0, 0.4)), stroked(ZIGZAG)

@@ -37,7 +37,10 @@ EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unle
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
-AT_TIE = 2e-4  # how far from where a line goes along itself, as a share of it, a tie may be that changes nothing
+AT_TIE, AT_END = (
+    2e-4,
+    2e-3,
+)  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
 NO_TIES = np.zeros((0, 2))
 
 
@@ -178,10 +181,13 @@ def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[Contour
     if found is None:
         return None
     lane, cuts = found
-    met = np.interp(ties[:, 0], cuts.first_params, cuts.second_params)
-    met = len(two.path) - met if cuts.reversed else met
-    off = np.abs(two.shares(met) - two.shares(ties[:, 1]))
-    return None if np.any(off > AT_TIE) else (_cut_plan(first, second, cuts, (0, 0), 0.0), lane)
+    there = len(two.path) - ties[:, 1] if cuts.reversed else ties[:, 1]
+    run, own = two.backwards if cuts.reversed else two, one.shares(ties[:, 0])
+    onward = run.shares(np.interp(ties[:, 0], cuts.first_params, cuts.second_params))
+    back = one.shares(np.interp(there, cuts.second_params, cuts.first_params))
+    goes_there = np.abs(onward - run.shares(there)) <= AT_TIE
+    comes_out = np.minimum(own, 1.0 - own) + np.abs(back - own) <= AT_END  # what is new comes out of an end
+    return (_cut_plan(first, second, cuts, (0, 0), 0.0), lane) if np.all(goes_there | comes_out) else None
 
 
 def _cut_plan(first: Contour, second: Contour, cuts: Cuts, indices: tuple[int, int], strain: float) -> ContourPlan:
