@@ -56,108 +56,6 @@ def _waiting(places: Floats, low: float, high: float) -> Floats:
     return np.asarray(np.maximum.accumulate(stops))
 
 
-def lane_of(first: Track, second: Track) -> tuple[Lane, Cuts] | None:
-    """The curve that two open lines run along, and how they are cut for it; None if they don't, or hardly move.
-
-    They overlap by a good part, or are arcs of one circle.
-    """
-    shorter, longer = sorted((first, second), key=lambda track: track.length)
-    if shorter.length <= NOTHING * longer.length:
-        return None
-    one = _circle_of(first)
-    two = one and _circle_of(second)
-    overlap = _overlap(shorter, longer)
-    for backwards in (False, True):
-        other = second.backwards if backwards else second
-        shift = _shift_round(first, other, one, two, backwards) if one and two else None
-        if shift is not None:
-            return _made(first, other, shift, one, backwards)
-        shift = _shift(first, other) if overlap else None
-        if shift is not None:
-            return _made(first, other, shift, None, backwards)
-    return None
-
-
-def _overlap(shorter: Track, longer: Track) -> bool:
-    """Whether a good part of a line may lie on a longer one, by a few places on both."""
-    gaps = np.abs(shorter.sketch(ALONG)[:, None] - longer.sketch(ALONG)).min(axis=1)
-    return bool(np.mean(gaps < (0.5 / (len(ALONG) - 1) + ON_IT) * longer.length) >= 0.5 * LEAST)
-
-
-def _made(first: Track, second: Track, shift: float, circle: "_Circle | None", backwards: bool) -> tuple[Lane, Cuts]:
-    """The lane of lines of which a place of the first is on the second farther along by the `shift`."""
-    lines = ((first, 0.0), (second, shift))
-    places, *params = _nodes(first, second, shift, circle)
-    track = measure(_path(lines, circle, places, params), False)
-    lengths, keys, paths = track.nodes * track.length, [], []
-    for k, (line, moved) in enumerate(lines):
-        there = places + moved
-        on = np.flatnonzero((there >= -NOTHING * line.length) & (there <= (1.0 + NOTHING) * line.length))
-        keys.append((float(lengths[on[0]]), float(lengths[on[-1]])))
-        at = _waiting(there, 0.0, line.length)
-        params[k] = np.where(at == there, params[k], line.params_at(at / line.length))
-        paths.append(cut(line.path, params[k]))
-    return Lane(track, keys[0], keys[1]), Cuts(paths[0], paths[1], params[0], params[1], backwards)
-
-
-def _nodes(first: Track, second: Track, shift: float, circle: "_Circle | None") -> Floats:
-    """Where nodes are: lengths from the first line's beginning, and the parameters of both; rising, shape (3, k)."""
-    own, other = first.nodes * first.length, second.nodes * second.length - shift
-    gaps = np.abs(own[:, None] - other)
-    nearest = np.argmin(gaps, axis=0)
-    meets = gaps[nearest, np.arange(len(other))] < AGAIN * max(first.length, second.length)
-    meets &= np.append(True, nearest[1:] != nearest[:-1])  # each with one
-    more = np.zeros(0)
-    if circle is not None:  # what lies between two arcs is drawn as well
-        low, high = min(own[-1], other[-1]), max(own[0], other[0])
-        more = np.linspace(low, high, 2 + max(0, int((high - low) / circle.radius)))[1:-1]
-    places = np.concatenate([own, other[~meets], more])
-    params = np.full((2, len(places)), np.nan)
-    params[0, : len(own)] = np.arange(len(own))
-    params[1, nearest[meets]] = np.flatnonzero(meets)
-    params[1, len(own) : len(places) - len(more)] = np.flatnonzero(~meets)
-    for row, track, moved in zip(params, (first, second), (0.0, shift), strict=True):
-        at = track.params_at(within((places + moved) / track.length, 0.0, 1.0))
-        row[:] = np.where(np.isnan(row), at, row)
-    order = np.argsort(places, kind="stable")
-    return np.stack([places[order], *np.maximum.accumulate(params[:, order], axis=1)])
-
-
-def _path(
-    lines: Sequence[tuple[Track, float]], circle: "_Circle | None", places: Floats, params: Sequence[Floats]
-) -> Floats:
-    """The curve between the nodes: the first line, what the second adds to it, and what is between arcs."""
-    (first, _), (second, shift) = lines
-    halves = 0.5 * (places[1:] + places[:-1])
-    pieces = [cut(line.path, row) for (line, _), row in zip(lines, params, strict=True)]
-    within_it = [((halves + moved > 0.0) & (halves + moved < line.length))[:, None, None] for line, moved in lines]
-    if circle is not None:
-        arcs = circle.arcs(places[:-1], places[1:])
-        return np.where(within_it[0], pieces[0], np.where(within_it[1], pieces[1], arcs))
-    # what the second adds begins where the first ends
-    ends = (np.array([0.0, first.length]) + shift) / second.length
-    off = first.path[[0, -1], [0, 3]] - second.points(within(ends, 0.0, 1.0))
-    beyond = (halves > 0.5 * first.length).astype(np.int64)
-    return np.where(within_it[0], pieces[0], pieces[1] + off[beyond][:, None])
-
-
-def _shift(first: Track, second: Track) -> float | None:
-    """How much farther along the second line a place of the first is, as a length, if they overlap by a good part."""
-    most = max(first.length, second.length)
-    param, away = second.nearest(first.path[0, 0])
-    shift = second.length * float(second.shares(np.array([param]))[0])
-    if away > ON_IT * most:
-        param, away = first.nearest(second.path[0, 0])
-        shift = -first.length * float(first.shares(np.array([param]))[0])
-    low, high = max(0.0, -shift), min(first.length, second.length - shift)
-    moves = max(abs(shift), abs(second.length - shift - first.length)) > MOVES * most
-    if away > ON_IT * most or not moves or high - low < LEAST * min(first.length, second.length):
-        return None
-    places = low + ALONG * (high - low)
-    apart = np.abs(first.sketch(places / first.length) - second.sketch((places + shift) / second.length))
-    return shift if apart.max() <= ON_IT * most else None
-
-
 @dataclass(frozen=True)
 class _Circle:
     """A circle, and at which angle, in radians, places of a line on it begin; `way` is 1 or -1, as it goes round."""
@@ -192,6 +90,108 @@ def _circle_of(track: Track) -> _Circle | None:
     if np.abs(np.abs(spokes) - radius).max() > ROUND * radius or abs(sweep) < SWEEP or np.ptp(np.sign(turns)):
         return None
     return _Circle(middle, radius, float(np.angle(spokes[0])), sweep)
+
+
+def lane_of(first: Track, second: Track) -> tuple[Lane, Cuts] | None:
+    """The curve that two open lines run along, and how they are cut for it; None if they don't, or hardly move.
+
+    They overlap by a good part, or are arcs of one circle.
+    """
+    shorter, longer = sorted((first, second), key=lambda track: track.length)
+    if shorter.length <= NOTHING * longer.length:
+        return None
+    one = _circle_of(first)
+    two = one and _circle_of(second)
+    overlap = _overlap(shorter, longer)
+    for backwards in (False, True):
+        other = second.backwards if backwards else second
+        shift = _shift_round(first, other, one, two, backwards) if one and two else None
+        if shift is not None:
+            return _made(first, other, shift, one, backwards)
+        shift = _shift(first, other) if overlap else None
+        if shift is not None:
+            return _made(first, other, shift, None, backwards)
+    return None
+
+
+def _overlap(shorter: Track, longer: Track) -> bool:
+    """Whether a good part of a line may lie on a longer one, by a few places on both."""
+    gaps = np.abs(shorter.sketch(ALONG)[:, None] - longer.sketch(ALONG)).min(axis=1)
+    return bool(np.mean(gaps < (0.5 / (len(ALONG) - 1) + ON_IT) * longer.length) >= 0.5 * LEAST)
+
+
+def _made(first: Track, second: Track, shift: float, circle: _Circle | None, backwards: bool) -> tuple[Lane, Cuts]:
+    """The lane of lines of which a place of the first is on the second farther along by the `shift`."""
+    lines = ((first, 0.0), (second, shift))
+    places, *params = _nodes(first, second, shift, circle)
+    track = measure(_path(lines, circle, places, params), False)
+    lengths, keys, paths = track.nodes * track.length, [], []
+    for k, (line, moved) in enumerate(lines):
+        there = places + moved
+        on = np.flatnonzero((there >= -NOTHING * line.length) & (there <= (1.0 + NOTHING) * line.length))
+        keys.append((float(lengths[on[0]]), float(lengths[on[-1]])))
+        at = _waiting(there, 0.0, line.length)
+        params[k] = np.where(at == there, params[k], line.params_at(at / line.length))
+        paths.append(cut(line.path, params[k]))
+    return Lane(track, keys[0], keys[1]), Cuts(paths[0], paths[1], params[0], params[1], backwards)
+
+
+def _nodes(first: Track, second: Track, shift: float, circle: _Circle | None) -> Floats:
+    """Where nodes are: lengths from the first line's beginning, and the parameters of both; rising, shape (3, k)."""
+    own, other = first.nodes * first.length, second.nodes * second.length - shift
+    gaps = np.abs(own[:, None] - other)
+    nearest = np.argmin(gaps, axis=0)
+    meets = gaps[nearest, np.arange(len(other))] < AGAIN * max(first.length, second.length)
+    meets &= np.append(True, nearest[1:] != nearest[:-1])  # each with one
+    more = np.zeros(0)
+    if circle is not None:  # what lies between two arcs is drawn as well
+        low, high = min(own[-1], other[-1]), max(own[0], other[0])
+        more = np.linspace(low, high, 2 + max(0, int((high - low) / circle.radius)))[1:-1]
+    places = np.concatenate([own, other[~meets], more])
+    params = np.full((2, len(places)), np.nan)
+    params[0, : len(own)] = np.arange(len(own))
+    params[1, nearest[meets]] = np.flatnonzero(meets)
+    params[1, len(own) : len(places) - len(more)] = np.flatnonzero(~meets)
+    for row, track, moved in zip(params, (first, second), (0.0, shift), strict=True):
+        at = track.params_at(within((places + moved) / track.length, 0.0, 1.0))
+        row[:] = np.where(np.isnan(row), at, row)
+    order = np.argsort(places, kind="stable")
+    return np.stack([places[order], *np.maximum.accumulate(params[:, order], axis=1)])
+
+
+def _path(
+    lines: Sequence[tuple[Track, float]], circle: _Circle | None, places: Floats, params: Sequence[Floats]
+) -> Floats:
+    """The curve between the nodes: the first line, what the second adds to it, and what is between arcs."""
+    (first, _), (second, shift) = lines
+    halves = 0.5 * (places[1:] + places[:-1])
+    pieces = [cut(line.path, row) for (line, _), row in zip(lines, params, strict=True)]
+    within_it = [((halves + moved > 0.0) & (halves + moved < line.length))[:, None, None] for line, moved in lines]
+    if circle is not None:
+        arcs = circle.arcs(places[:-1], places[1:])
+        return np.where(within_it[0], pieces[0], np.where(within_it[1], pieces[1], arcs))
+    # what the second adds begins where the first ends
+    ends = (np.array([0.0, first.length]) + shift) / second.length
+    off = first.path[[0, -1], [0, 3]] - second.points(within(ends, 0.0, 1.0))
+    beyond = (halves > 0.5 * first.length).astype(np.int64)
+    return np.where(within_it[0], pieces[0], pieces[1] + off[beyond][:, None])
+
+
+def _shift(first: Track, second: Track) -> float | None:
+    """How much farther along the second line a place of the first is, as a length, if they overlap by a good part."""
+    most = max(first.length, second.length)
+    param, away = second.nearest(first.path[0, 0])
+    shift = second.length * float(second.shares(np.array([param]))[0])
+    if away > ON_IT * most:
+        param, away = first.nearest(second.path[0, 0])
+        shift = -first.length * float(first.shares(np.array([param]))[0])
+    low, high = max(0.0, -shift), min(first.length, second.length - shift)
+    moves = max(abs(shift), abs(second.length - shift - first.length)) > MOVES * most
+    if away > ON_IT * most or not moves or high - low < LEAST * min(first.length, second.length):
+        return None
+    places = low + ALONG * (high - low)
+    apart = np.abs(first.sketch(places / first.length) - second.sketch((places + shift) / second.length))
+    return shift if apart.max() <= ON_IT * most else None
 
 
 def _shift_round(first: Track, second: Track, one: _Circle, two: _Circle, backwards: bool) -> float | None:

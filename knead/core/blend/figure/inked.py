@@ -43,13 +43,13 @@ def _following(ink: PairPlan, fill: PairPlan) -> PairPlan:
     meant = _taken(fill, np.array([edge.nearest(point)[0] for point in points]))
     if np.linalg.norm(meant - _taken(ink, params), axis=1).max() <= STRAYS * fill.body.size:
         return ink
-    pair, second = ink.pair, ink.paint.second
-    if first.is_ring and pair.second_stand is not None:
+    begun, second = None, ink.paint.second
+    if first.is_ring and ink.pair.second_stand is not None:
         param, _ = even_track(second.contours[0]).nearest(meant[0])
-        stand = begun_at(pair.second_stand, param)
-        pair, second = replace(pair, second_stand=stand), stand.form
+        stand = begun_at(ink.pair.second_stand, param)
+        begun, second = replace(ink.pair, second_stand=stand), stand.form
     held = _ties(even_track(second.contours[0]), params, meant, ON_IT * fill.body.size)
-    return ink if held is None else plan_held(ink, held, pair).on_course(fill.course)
+    return ink if held is None else plan_held(ink, held, begun).on_course(fill.course)
 
 
 def _taken(plan: PairPlan, params: Floats) -> Floats:

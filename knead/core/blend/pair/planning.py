@@ -96,13 +96,14 @@ def plan_pair(
 _held: WeakKeyDictionary[PaintPlan, tuple[tuple[str, bytes], PairPlan]] = WeakKeyDictionary()
 
 
-def plan_held(plan: PairPlan, held: Floats, pair: ShapePair | None = None) -> PairPlan:
+def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None) -> PairPlan:
     """The plan of the same shapes with parameters (k, 2) of their first contours that must meet.
 
-    `pair` may have another stand for the second shape. The latest is kept, for while a hint elsewhere is dragged.
+    `begun` is the same pair with the second line begun elsewhere, if it is a ring. The latest is kept, for while a hint
+    elsewhere is dragged.
     """
-    pair = pair or plan.pair
-    second = pair.second_stand.form if pair.second_stand is not None else plan.paint.second
+    stand = begun.second_stand if begun is not None else None
+    pair, second = begun or plan.pair, stand.form if stand is not None else plan.paint.second
     name = second.hash, held.tobytes()
     known = _held.get(plan.paint)
     if known is None or known[0] != name:
