@@ -5,7 +5,7 @@ import { actions } from "../src/desk/actions";
 import { clipboard } from "../src/desk/clipboard";
 import { useDesk } from "../src/desk/state";
 import { useTools } from "../src/draw/tools";
-import { box, key, layer, scene, view } from "./forms";
+import { box, key, layer, scene, until, view } from "./forms";
 
 const shapes = [
   box("body", 0, 0, 40, 40),
@@ -33,7 +33,7 @@ beforeEach(async () => {
 afterEach(() => vi.restoreAllMocks());
 
 const sentOne = async () => {
-  await vi.waitFor(() => expect(sent).toHaveLength(1));
+  await until(() => expect(sent).toHaveLength(1));
   return sent[0];
 };
 
@@ -65,7 +65,7 @@ test("a breakdown is kept from an in-between only, and the frame goes there", as
   expect(desk().notice?.text).toContain("this frame shows a key");
   actions.keepBreakdown(7);
   expect(await sentOne()).toEqual({ type: "new_key", layer: "tadpole", frame: 7, source: "shown" });
-  await vi.waitFor(() => expect(desk().frame).toBe(7));
+  await until(() => expect(desk().frame).toBe(7));
 });
 
 test("what parts or joins a span says which of its takes went with it", async () => {
@@ -74,18 +74,16 @@ test("what parts or joins a span says which of its takes went with it", async ()
   const pond = scene([layer("tadpole", [own, key("k2", 13, "d2")])]);
   desk().set({ doc: view(pond, drawings), frame: 7 });
   actions.newKey("empty");
-  await vi.waitFor(() => expect(sent).toHaveLength(1));
+  await until(() => expect(sent).toHaveLength(1));
   expect(desk().notice).toBeNull();
   for (const parts of [() => actions.newKey("shown"), () => actions.keepBreakdown(7)]) {
     desk().set({ doc: view(pond, drawings), frame: 7, notice: null });
     parts();
-    await vi.waitFor(() =>
-      expect(desk().notice?.text).toMatch(/^“calm”, kept beside .* went with the old span/),
-    );
+    await until(() => expect(desk().notice?.text).toMatch(/^“calm”, kept beside .* went with the old span/));
   }
   desk().set({ doc: view(pond, drawings), frame: 13, notice: null });
   actions.removeKey();
-  await vi.waitFor(() => expect(desk().notice?.text).toContain("“calm”"));
+  await until(() => expect(desk().notice?.text).toContain("“calm”"));
 });
 
 test("what is chosen is copied, pasted by another tab too, and refused where no drawing is", async () => {
@@ -137,11 +135,11 @@ test("a removed point on which a hint stands is asked about first, another is no
   expect(sent).toEqual([]);
   desk().notice?.action?.run();
   expect(await sentOne()).toEqual({ type: "remove_nodes", key: "k1", nodes: [point] });
-  await vi.waitFor(() => expect(desk().notice).toBeNull());
+  await until(() => expect(desk().notice).toBeNull());
   const other = drawings.d1.shapes[0]?.contours[0]?.nodes[1]?.id as string;
   desk().set({ nodes: [other] });
   actions.removeChosen();
-  await vi.waitFor(() => expect(sent).toHaveLength(2));
+  await until(() => expect(sent).toHaveLength(2));
   doc.scene.layers[0]?.keys[0]?.span.take.hints.pop();
 });
 
@@ -151,8 +149,8 @@ test("what is deleted depends on what is at hand: hints in Match, points with th
   expect(await sentOne()).toEqual({ type: "remove_hints", key: "k1", hints: ["h1"] });
   desk().set({ view: "draw", tool: "arrange" });
   actions.removeChosen();
-  await vi.waitFor(() => expect(sent[1]).toEqual({ type: "remove_shapes", key: "k1", shapes: ["body"] }));
-  await vi.waitFor(() => expect(desk().shapes).toEqual([]));
+  await until(() => expect(sent[1]).toEqual({ type: "remove_shapes", key: "k1", shapes: ["body"] }));
+  await until(() => expect(desk().shapes).toEqual([]));
 });
 
 test("a new part gets the first free number", async () => {
@@ -206,9 +204,7 @@ test("a nudge moves chosen points with their handles, or else the chosen shapes"
   });
   desk().set({ tool: "arrange" });
   actions.nudge(0, 10);
-  await vi.waitFor(() =>
-    expect(sent[1]).toMatchObject({ type: "transform_shapes", matrix: [1, 0, 0, 1, 0, 10] }),
-  );
+  await until(() => expect(sent[1]).toMatchObject({ type: "transform_shapes", matrix: [1, 0, 0, 1, 0, 10] }));
 });
 
 test("a copied style is given on whole", async () => {

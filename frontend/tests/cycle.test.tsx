@@ -8,7 +8,7 @@ import { placeText, sourceOf } from "../src/cycle/place";
 import { StatusLine } from "../src/desk/StatusLine";
 import { useDesk } from "../src/desk/state";
 import { playedAt } from "../src/timeline/exposure";
-import { key, layer, scene, view } from "./forms";
+import { key, layer, scene, until, view } from "./forms";
 
 const desk = () => useDesk.getState();
 const user = userEvent.setup();
@@ -65,7 +65,7 @@ test("a cycle says whose keys it plays, and is timed, placed and cut loose by it
   }
   await user.click(screen.getByText("Cut loose"));
   const own = { type: "set_cycle", layer: "reeds 2" };
-  await vi.waitFor(() =>
+  await until(() =>
     expect(sent).toEqual([
       { ...own, start: -6 },
       { ...own, scale: 0.8 },

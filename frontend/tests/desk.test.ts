@@ -2,7 +2,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api, Problem, Unreachable } from "../src/api/client";
 import type { Operation, SceneView, SpanView } from "../src/api/types";
 import { atHand, useDesk } from "../src/desk/state";
-import { box, key, layer, scene, view } from "./forms";
+import { box, key, layer, scene, until, view } from "./forms";
 
 const RENAME: Operation = { type: "set_scene", name: "Pond" } as Operation;
 const pond = () => scene([layer("tadpole", [key("k1", 1, "d1", true), key("k2", 13, "d2")])]);
@@ -32,10 +32,10 @@ test("edits wait for each other, each on the revision that the one before it mad
     });
   });
   const both = [desk().edit(RENAME), desk().edit(RENAME)];
-  await vi.waitFor(() => expect(bases).toEqual([7]));
+  await until(() => expect(bases).toEqual([7]));
   expect(desk().saving).toBe(true);
   answer(view(pond(), {}, 8));
-  await vi.waitFor(() => expect(bases).toEqual([7, 8]));
+  await until(() => expect(bases).toEqual([7, 8]));
   answer(view(pond(), {}, 9));
   expect(await Promise.all(both)).toEqual([true, true]);
   expect(desk().saving).toBe(false);
@@ -77,7 +77,7 @@ test("when the scene went on elsewhere, it is opened anew", async () => {
   vi.spyOn(api, "edit").mockRejectedValue(new Problem(409, "The scene has been changed elsewhere."));
   vi.spyOn(api, "open").mockResolvedValue(view(pond(), {}, 12));
   expect(await desk().edit(RENAME)).toBe(false);
-  await vi.waitFor(() => expect(desk().doc?.revision).toBe(12));
+  await until(() => expect(desk().doc?.revision).toBe(12));
   expect(desk().notice?.text).toContain("changed elsewhere");
 });
 
@@ -118,10 +118,10 @@ test("a preview keeps what is equal to the last one, and the answer to an edit e
   const span = (x: number) => ({ key: "k1", tracks: [track(x), track(5)] }) as unknown as SpanView;
   const ask = vi.spyOn(api, "preview").mockResolvedValueOnce(span(1)).mockResolvedValueOnce(span(2));
   desk().tryOut(RENAME, "k1");
-  await vi.waitFor(() => expect(desk().preview?.span.tracks[0]?.points).toEqual([[1, 0]]));
+  await until(() => expect(desk().preview?.span.tracks[0]?.points).toEqual([[1, 0]]));
   const kept = desk().preview?.span.tracks[1];
   desk().tryOut(RENAME, "k1");
-  await vi.waitFor(() => expect(desk().preview?.span.tracks[0]?.points).toEqual([[2, 0]]));
+  await until(() => expect(desk().preview?.span.tracks[0]?.points).toEqual([[2, 0]]));
   expect(desk().preview?.span.tracks[1]).toBe(kept);
   ask.mockReturnValue(new Promise(() => {}));
   desk().tryOut(RENAME, "k1");

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { act, cleanup, fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api } from "../src/api/client";
@@ -9,7 +9,7 @@ import { SceneDialog } from "../src/desk/SceneDialog";
 import { useDesk } from "../src/desk/state";
 import { NewSceneDialog } from "../src/scenes/NewSceneDialog";
 import { Shelf } from "../src/scenes/Shelf";
-import { scene, view } from "./forms";
+import { scene, until, view } from "./forms";
 
 const desk = () => useDesk.getState();
 const user = userEvent.setup();
@@ -124,7 +124,7 @@ test("only what is changed of a scene is sent", async () => {
   await user.type(screen.getByLabelText("Name"), " Dusk ");
   await type("Frames", "36.4");
   await user.click(screen.getByText("Change the scene"));
-  await vi.waitFor(() => expect(close).toHaveBeenCalledTimes(2));
+  await until(() => expect(close).toHaveBeenCalledTimes(2));
   expect(sent).toEqual([
     { type: "set_scene", name: "Dusk" },
     { type: "set_scene", width: 960, height: 540, rate: 12, length: 36 },
@@ -148,7 +148,7 @@ test("a new scene is opened once it is made; a scene without a name is called so
   await type("Rate (fps)", "500");
   await user.click(screen.getByText("Make the scene"));
   expect(make).toHaveBeenCalledWith({ name: "Untitled", width: 960, height: 540, rate: 120, length: 24 });
-  await vi.waitFor(() => expect(location.hash).toBe("#fresh"));
+  await until(() => expect(location.hash).toBe("#fresh"));
   location.hash = "";
 });
 
@@ -160,7 +160,7 @@ async function shelf(...cards: SceneCard[]) {
       <Shelf />
     </QueryClientProvider>,
   );
-  await screen.findByText(cards[0]?.name ?? /^The shelf is empty/);
+  await until(() => screen.getByText(cards[0]?.name ?? /^The shelf is empty/));
 }
 
 const drop = (...names: string[]) =>
@@ -174,9 +174,9 @@ test("a deleted scene can be had back; one that could not be deleted is not said
   remove.mockRejectedValueOnce(new Error("The server can't be reached.")).mockResolvedValue();
   restore.mockResolvedValue();
   await user.click(screen.getByRole("button", { name: "Delete Reeds" }));
-  await waitFor(() => expect(desk().notice?.text).toBe("The server can't be reached."));
+  await until(() => expect(desk().notice?.text).toBe("The server can't be reached."));
   await user.click(screen.getByRole("button", { name: "Delete Reeds" }));
-  await waitFor(() => expect(desk().notice?.text).toBe("'Reeds' is deleted."));
+  await until(() => expect(desk().notice?.text).toBe("'Reeds' is deleted."));
   desk().notice?.action?.run();
   expect(restore).toHaveBeenCalledWith("b");
 });
@@ -187,12 +187,12 @@ test("dropped files are brought in together and opened, and what was left out of
     .spyOn(api, "bringIn")
     .mockResolvedValue({ scene: card("c", "frog"), lost: ["frog.svg: filters: 1"] });
   drop("frog.svg", "toad.svg");
-  await waitFor(() => expect(location.hash).toBe("#c"));
+  await until(() => expect(location.hash).toBe("#c"));
   expect(desk().notice?.text).toBe("Left out of 'frog': frog.svg: filters: 1.");
   expect(bring.mock.calls[0]?.[0].map((file) => file.name)).toEqual(["frog.svg", "toad.svg"]);
   bring.mockRejectedValue(new Error("toad.svg is not an SVG."));
   drop("toad.svg");
-  await waitFor(() => expect(desk().notice?.text).toBe("toad.svg is not an SVG."));
+  await until(() => expect(desk().notice?.text).toBe("toad.svg is not an SVG."));
   bring.mockClear();
   drop();
   expect(bring).not.toHaveBeenCalled();

@@ -1,3 +1,4 @@
+import { vi } from "vitest";
 import type {
   Drawing,
   Key,
@@ -11,6 +12,9 @@ import type {
   Stroke,
 } from "../src/api/types";
 import { plainStroke } from "../src/draw/style";
+
+/** Waits for what is so soon, though not at once; on a slow machine soon may be seconds. */
+export const until = <T>(isSo: () => T) => vi.waitFor(isSo, { timeout: 30_000 });
 
 /** Things to test with, plain but whole. */
 

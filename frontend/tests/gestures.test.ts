@@ -9,7 +9,7 @@ import type { Hand } from "../src/draw/gestures/hand";
 import { drawForm, drawLine, finishPath, placeLetters, placePoint } from "../src/draw/gestures/make";
 import { clearSketch, useSketch } from "../src/draw/sketch";
 import { useTools } from "../src/draw/tools";
-import { box, key, layer, paint, scene, shape, stroke, view } from "./forms";
+import { box, key, layer, paint, scene, shape, stroke, until, view } from "./forms";
 
 /** The stage at twice the size of the scene: 100 pixels are 50 units. */
 const LENS = { scale: 2, left: 0, top: 0 };
@@ -92,7 +92,7 @@ const move = (to: Point, held?: Held) => send("pointermove", to, held);
 const release = (at: Point = [0, 0]) => send("pointerup", at);
 
 const sentOne = async () => {
-  await vi.waitFor(() => expect(sent).toHaveLength(1));
+  await until(() => expect(sent).toHaveLength(1));
   return sent.pop();
 };
 
@@ -190,7 +190,7 @@ test("a freehand line is all the hand did, within a tolerance of the screen, and
     { x: 30, y: 18, pressure: 0.5 },
     { x: 40, y: 30, pressure: 0.5 },
   ]);
-  await vi.waitFor(() => expect(useTools.getState().lastLine?.samples).toHaveLength(4));
+  await until(() => expect(useTools.getState().lastLine?.samples).toHaveLength(4));
 });
 
 test("a line that comes back to where it began is a form with a fill, unless Alt is held", async () => {
@@ -397,7 +397,7 @@ test("a line is pulled wider where it is pressed, seen as the server would make 
   } as DrawingTrial);
   pullWidth(press([45, 61], "mouth"));
   move([45, 75]);
-  await vi.waitFor(() => expect(useSketch.getState().drag).toEqual({ shapes: new Map([["mouth", wider]]) }));
+  await until(() => expect(useSketch.getState().drag).toEqual({ shapes: new Map([["mouth", wider]]) }));
   release();
   const pulled = (await sentOne()) as { at: Point; width: number };
   expect(pulled).toMatchObject({ type: "pull_width", shape: "mouth", near: 3 });

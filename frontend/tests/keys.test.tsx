@@ -7,7 +7,7 @@ import { KEYS, useDeskKeys } from "../src/desk/hotkeys";
 import { useDesk } from "../src/desk/state";
 import { useSketch } from "../src/draw/sketch";
 import { useTools } from "../src/draw/tools";
-import { box, key, layer, node, scene, view } from "./forms";
+import { box, key, layer, node, scene, until, view } from "./forms";
 
 const drawings = {
   d1: { shapes: [box("body", 0, 0, 40, 40), box("eye", 5, 5, 4, 4)] },
@@ -41,7 +41,7 @@ afterEach(() => {
 });
 
 const sentOne = async () => {
-  await vi.waitFor(() => expect(sent).toHaveLength(1));
+  await until(() => expect(sent).toHaveLength(1));
   return sent.pop();
 };
 
@@ -142,9 +142,9 @@ test("undo and redo are asked of the server", async () => {
   for (const step of [undo, redo])
     step.mockResolvedValue({ ...view(scene([]), {}), undo: "Move", redo: "Turn" });
   await user.keyboard("{Control>}z{/Control}");
-  await vi.waitFor(() => expect(undo).toHaveBeenCalledTimes(1));
+  await until(() => expect(undo).toHaveBeenCalledTimes(1));
   await user.keyboard("{Control>}{Shift>}z{/Shift}{/Control}");
-  await vi.waitFor(() => expect(redo).toHaveBeenCalledTimes(1));
+  await until(() => expect(redo).toHaveBeenCalledTimes(1));
 });
 
 test("while points are placed, Delete takes back the last one, Escape all, Enter ends the line", async () => {

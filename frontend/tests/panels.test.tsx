@@ -12,7 +12,7 @@ import { Proposals } from "../src/match/Proposals";
 import { StaggerSection } from "../src/time/StaggerSection";
 import { TravelSection } from "../src/time/TravelSection";
 import { OnionBar } from "../src/timeline/OnionBar";
-import { box, key, layer, scene, view } from "./forms";
+import { box, key, layer, scene, until, view } from "./forms";
 
 const [first, second] = [key("k1", 1, "d1", true), key("k2", 13, "d2")];
 const drawings = {
@@ -161,7 +161,7 @@ test("a chosen pair tells its reasons; by hand it can be freed, and what is a pa
   );
   await user.click(screen.getByText("Free"));
   await user.click(screen.getByRole("button", { name: /^Part: let the first vanish/ }));
-  await vi.waitFor(() => expect(sent.map((o) => o.type)).toEqual(["free_pair", "pair_shapes"]));
+  await until(() => expect(sent.map((o) => o.type)).toEqual(["free_pair", "pair_shapes"]));
   cleanup();
   row({ second: null, seconds: [] }, true);
   expect(screen.queryByText("Free")).toBeNull();
@@ -189,21 +189,21 @@ test("proposed hints come with what they gain, and are tied one by one or all", 
     "heel5 % less distortionTie",
   ]);
   await user.click(within(rows[1] as HTMLElement).getByText("Tie"));
-  await vi.waitFor(() => expect(screen.getAllByTestId("proposal")).toHaveLength(2));
+  await until(() => expect(screen.getAllByTestId("proposal")).toHaveLength(2));
   expect(desk().hint).toBe("tip");
   await user.click(screen.getByText("Tie all"));
-  await vi.waitFor(() => expect(sent.map((o) => "id" in o && o.id)).toEqual(["tip", "nose", "heel"]));
-  await vi.waitFor(() => expect(screen.getByText("Propose hints")).toBeTruthy());
+  await until(() => expect(sent.map((o) => "id" in o && o.id)).toEqual(["tip", "nose", "heel"]));
+  await until(() => expect(screen.getByText("Propose hints")).toBeTruthy());
 });
 
 test("where no hint would help, or none can be sought, it says so", async () => {
   const ask = vi.spyOn(api, "proposals").mockResolvedValue([]);
   render(<Proposals spanKey="k1" />);
   await user.click(screen.getByText("Propose hints"));
-  expect(await screen.findByText(/No hint was found/)).toBeTruthy();
+  await until(() => screen.getByText(/No hint was found/));
   ask.mockRejectedValue(new Error("The server can't be reached."));
   await user.click(screen.getByText("Propose hints"));
-  await vi.waitFor(() => expect(desk().notice?.text).toBe("The server can't be reached."));
+  await until(() => expect(desk().notice?.text).toBe("The server can't be reached."));
 });
 
 const travel = (changes: Partial<PairView> = {}, next = second, rest: Key[] = [], repeat = "once") => {
@@ -230,7 +230,7 @@ test("where the way goes on beyond a key it can flow through that, of one pair o
   desk().set({ pair: { first: "fin", second: null } });
   travel({}, on, [third]);
   expect(screen.queryByText(/Flow through/)).toBeNull();
-  await vi.waitFor(() =>
+  await until(() =>
     expect(sent).toEqual([
       { type: "flow_through", key: "k2", shape: null },
       { type: "flow_through", key: "k1", shape: "body" },
@@ -255,7 +255,7 @@ test("a pair that is chosen goes its own way, with rounds and a path of its own,
   await user.click(screen.getByText("Draw a path"));
   const own = { type: "set_travel", key: "k1", first: "body", second: "body" };
   const [ax, ay] = [50 / 3, -50 * 0.35];
-  await vi.waitFor(() => expect(sent).toHaveLength(3));
+  await until(() => expect(sent).toHaveLength(3));
   expect(sent.slice(0, 2)).toEqual([
     { ...own, blend: "direct" },
     { ...own, turns: 8 },
@@ -277,7 +277,7 @@ test("a pair that is chosen goes its own way, with rounds and a path of its own,
   });
   await user.click(screen.getByText("Remove the path"));
   await user.click(screen.getByText("As span"));
-  await vi.waitFor(() =>
+  await until(() =>
     expect(sent.slice(3)).toEqual([
       { ...own, path: null },
       { ...own, blend: null },
@@ -291,7 +291,7 @@ test("what vanishes has a time and a path of its own, but can't travel otherwise
   expect(screen.getByText("Vanishes from frame 1 to 13")).toBeTruthy();
   expect(screen.queryByText("As span")).toBeNull();
   await user.click(screen.getByText("Draw a path"));
-  await vi.waitFor(() =>
+  await until(() =>
     expect(sent).toMatchObject([{ type: "set_travel", first: "fin", second: null, path: expect.any(Array) }]),
   );
 });
@@ -303,14 +303,14 @@ test("pieces start one after the other, and one of them eases in its own way", a
   await user.click(screen.getByLabelText("Pieces start"));
   await user.click(screen.getByText("from the top"));
   const own = { type: "stagger", key: "k1" };
-  await vi.waitFor(() => expect(sent).toEqual([{ ...own, order: "from the top", by: 0.25 }]));
+  await until(() => expect(sent).toEqual([{ ...own, order: "from the top", by: 0.25 }]));
   unmount();
   desk().set({ pair: { first: "body", second: "body" } });
   travel();
   const field = screen.getByLabelText("Its own overshoot").closest("div")?.querySelector("input[type=text]");
   await user.clear(field as Element);
   await user.type(field as Element, "0.2{Enter}");
-  await vi.waitFor(() =>
+  await until(() =>
     expect(sent[1]).toMatchObject({ type: "set_travel", first: "body", ease: { overshoot: 0.2, out: 0 } }),
   );
 });
@@ -340,10 +340,10 @@ test("a drawing is named where keys are made, and loses its name again", async (
   render(<KeySection />);
   const field = screen.getByLabelText("Name of the drawing at 1");
   await user.type(field, "crouches{Enter}");
-  await vi.waitFor(() => expect(sent).toEqual([{ type: "name_key", key: "k1", name: "crouches" }]));
+  await until(() => expect(sent).toEqual([{ type: "name_key", key: "k1", name: "crouches" }]));
   const named = scene([layer("tadpole", [{ ...first, name: "crouches" }, second])]);
   act(() => desk().set({ doc: view(named, drawings) }));
   await user.clear(screen.getByDisplayValue("crouches"));
   await user.tab();
-  await vi.waitFor(() => expect(sent[1]).toEqual({ type: "name_key", key: "k1", name: null }));
+  await until(() => expect(sent[1]).toEqual({ type: "name_key", key: "k1", name: null }));
 });

@@ -5,7 +5,7 @@ import { api } from "../src/api/client";
 import type { Found, SpanView } from "../src/api/types";
 import { SpansProvider, useFound, useSpans } from "../src/desk/spans";
 import { useDesk } from "../src/desk/state";
-import { box, key, layer, scene, view } from "./forms";
+import { box, key, layer, scene, until, view } from "./forms";
 
 const pond = scene([layer("tadpole", [key("k1", 1, "d1", true), key("k2", 13, "d2")])]);
 const drawings = { d1: { shapes: [box("body", 0, 0)] }, d2: { shapes: [box("body", 50, 0)] } };
@@ -45,7 +45,7 @@ test("while something is dragged the last findings stand; at rest there are new 
     </QueryClientProvider>,
   );
   expect(shown()).toBe("nothing yet");
-  await vi.waitFor(() => expect(shown()).toBe("10 nodes, 1"));
+  await until(() => expect(shown()).toBe("10 nodes, 1"));
   act(() => desk().set({ preview: { key: "k1", span: span(11, null) } }));
   expect(shown()).toBe("11 nodes, 1");
   act(() => desk().set({ preview: { key: "k1", span: span(11, found(2)) } }));

@@ -7,7 +7,7 @@ import type { Operation, SpanView } from "../src/api/types";
 import { useDesk } from "../src/desk/state";
 import { TakesSection } from "../src/desk/TakesSection";
 import { ReviewStage } from "../src/review/ReviewStage";
-import { key, layer, scene, view } from "./forms";
+import { key, layer, scene, until, view } from "./forms";
 
 const desk = () => useDesk.getState();
 const user = userEvent.setup();
@@ -51,7 +51,7 @@ test("the take in use is told from the others, which can be used, seen beside it
   await user.click(screen.getByRole("button", { name: "Delete calm" }));
   await user.dblClick(screen.getByText("calm"));
   await user.keyboard("slow{Enter}");
-  await vi.waitFor(() =>
+  await until(() =>
     expect(sent).toEqual([
       { type: "new_take", key: "k1" },
       { type: "use_take", key: "k1", name: "calm" },
@@ -62,7 +62,7 @@ test("the take in use is told from the others, which can be used, seen beside it
   await user.click(screen.getByText("Write a note"));
   await user.type(screen.getByLabelText("Note for the next animator"), "the fin lags");
   await user.tab();
-  await vi.waitFor(() => expect(sent[4]).toEqual({ type: "note_take", key: "k1", note: "the fin lags" }));
+  await until(() => expect(sent[4]).toEqual({ type: "note_take", key: "k1", note: "the fin lags" }));
   await user.click(screen.getByRole("button", { name: "See calm beside it" }));
   expect([desk().compared, desk().view]).toEqual([{ key: "k1", name: "calm" }, "review"]);
   await user.click(screen.getByRole("button", { name: "See one take" }));
@@ -82,10 +82,10 @@ test("two takes are seen beside each other, each with its measure, while the spa
       <ReviewStage />
     </QueryClientProvider>,
   );
-  await vi.waitFor(() => expect(screen.getByTestId("other-take")).toBeTruthy());
+  await until(() => expect(screen.getByTestId("other-take")).toBeTruthy());
   expect(asked).toHaveBeenCalledWith("pond", 1, { type: "use_take", key: "k1", name: "calm" }, "k1", true);
   expect(screen.getByText("calm").parentElement?.textContent).toBe("calm · distortion 0.13");
   desk().set({ compared: { key: "another", name: "calm" } });
-  await vi.waitFor(() => expect(screen.queryByTestId("other-take")).toBeNull());
+  await until(() => expect(screen.queryByTestId("other-take")).toBeNull());
   expect(screen.getByTestId("stage")).toBeTruthy();
 });
