@@ -10,7 +10,7 @@ import shapely
 from knead.core.color import to_hex, to_oklab
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Fill, Paint, PairChoice, Shape, Take
-from tests.forms import blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
+from tests.forms import backwards, blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
 
 
 def figure(degrees: float, move: tuple[float, float], seed: int) -> tuple[Drawing, list[str]]:
@@ -67,6 +67,20 @@ def test_bars_of_a_row_stay_in_their_places_however_high_they_become(seed: int) 
     half = plan_span(drawing(*row()), drawing(*row()), Take()).at(0.5)
     assert sorted(float(outline(bar.contours[0])[:, 0].min()) for bar in half.shapes) == pytest.approx(places, abs=0.5)
     assert all(float(np.ptp(outline(bar.contours[0])[:, 0])) == pytest.approx(40, abs=0.5) for bar in half.shapes)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_lines_of_a_text_stay_in_their_rows_however_long_they_become(seed: int) -> None:
+    rng = random.Random(seed)
+    rows = [100 + 40 * k for k in range(6)]
+
+    def text() -> list[Shape]:
+        lines = [polygon([(110, y), (rng.uniform(170, 310), y)], closed=False) for y in rows]
+        return [stroked(backwards(line) if rng.random() < 0.5 else line) for line in rng.sample(lines, len(lines))]
+
+    half = plan_span(drawing(*text()), drawing(*text()), Take()).at(0.5)
+    assert sorted(float(outline(line.contours[0])[:, 1].mean()) for line in half.shapes) == pytest.approx(rows, abs=0.5)
+    assert all(float(outline(line.contours[0])[:, 0].min()) == pytest.approx(110, abs=0.5) for line in half.shapes)
 
 
 def test_nearly_black_is_black() -> None:

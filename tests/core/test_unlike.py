@@ -98,3 +98,20 @@ def test_corners_that_are_in_one_place_in_both_keys_stay_there_though_all_else_c
         nodes = np.array(form.exterior.coords)
         for corner in [(0, 320), (400, 320), *floor]:
             assert np.hypot(*(nodes - corner).T).min() < 2
+
+
+TRUNK = [(184, 240), (190, 300), (186, 360), (214, 360), (210, 300), (216, 240)]
+BRANCHES = [(272, 168), (264, 160), (204, 210), (198, 110), (186, 110), (190, 214), (140, 174), (130, 180)]
+
+
+@pytest.mark.parametrize("aside", [0.0, 2.0])
+@pytest.mark.parametrize("start", [0, 5])
+@pytest.mark.parametrize("reverse", [False, True])
+def test_a_trunk_that_both_keys_have_stays_while_branches_grow_out_of_it(
+    aside: float, start: int, reverse: bool
+) -> None:
+    tree = begun_at(polygon([*TRUNK[:-1], (216 - aside, 240), *BRANCHES]), start)
+    foot = shapely.Polygon(TRUNK).intersection(shapely.box(0, 300, 400, 400))
+    for form in frames(polygon(TRUNK), backwards(tree) if reverse else tree):
+        below = form.intersection(shapely.box(0, 300, 400, 400))
+        assert below.symmetric_difference(foot).area < 0.02 * foot.area

@@ -15,7 +15,7 @@ TURNED, BROKEN, PLACED = 0.6, 0.5, 0.5  # what unlike directions, breaks and pla
 WORTH = 0.8  # what it is worth to match a right angle with a right angle
 FEWEST, MOST = 3, 24  # so many corners a polygon may have of which all are laid on all of another
 IN_CORNERS = 0.8  # the share of its turning that a polygon has in its corners
-IN_PLACE, LIES_ALIKE = 1e-3, 0.35  # how far corners that stay are apart, by the length, and how far turned, in radians
+IN_PLACE, LIES_ALIKE = 5e-3, 0.35  # how far corners that stay are apart, by the length, and how far turned, in radians
 SKEWED = 0.8  # what stretches between corners cost where their directions are opposite
 
 
@@ -124,17 +124,30 @@ def all_corners(first: Track, second: Track) -> list[Floats]:
     return [np.stack([here, row], axis=1) for row in there]
 
 
-def kept_corners(first: Track, second: Track) -> Floats:
-    """Shares (k, 2) of corners that are in one place in both outlines, and lie there alike; both run the same way."""
+def kept_corners(first: Track, second: Track) -> tuple[Floats, float]:
+    """Shares (k, 2) of corners that are in one place in both outlines, which are closed and run the same way.
+
+    They lie there alike, or end a stretch that both outlines have. How much of the shorter outline is such stretches,
+    from 0 to 1, is the second of what is returned.
+    """
     one, two = _corners(first), _corners(second)
     if not len(one.shares) or not len(two.shares):
-        return np.zeros((0, 2))
-    apart = np.abs(one.points[:, None] - two.points) / max(first.length, second.length)
-    kept = apart < IN_PLACE
-    for a, b in ((one.into, two.into), (one.out, two.out)):
-        kept &= np.abs(np.angle(a[:, None].conj() * b)) < LIES_ALIKE
-    rows, columns = np.nonzero(kept)
-    return np.stack([one.shares[rows], two.shares[columns]], axis=1)
+        return np.zeros((0, 2)), 0.0
+    near = IN_PLACE * max(first.length, second.length)
+    there = np.abs(one.points[:, None] - two.points) < near
+    into, out = (
+        np.abs(np.angle(a[:, None].conj() * b)) < LIES_ALIKE for a, b in ((one.into, two.into), (one.out, two.out))
+    )
+    lengths, others = (_to_next(side.shares) * track.length for side, track in ((one, first), (two, second)))
+    after = np.roll(there & into, (-1, -1), (0, 1))  # whether so is the next of both
+    begin = there & out & after & (np.abs(lengths[:, None] - others) < near)
+    rows, columns = np.nonzero(there & into & out | begin | np.roll(begin, (1, 1), (0, 1)))
+    stay = float(lengths[begin.any(axis=1)].sum()) / min(first.length, second.length)
+    return np.stack([one.shares[rows], two.shares[columns]], axis=1), min(stay, 1.0)
+
+
+def _to_next(shares: Floats) -> Floats:
+    return np.mod(np.roll(shares, -1) - shares, 1.0)
 
 
 def _is_polygon(track: Track, corners: _Corners) -> bool:

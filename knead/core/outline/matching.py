@@ -29,7 +29,7 @@ HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
-STAYS = 1.6  # and stay there, if that strains no more than this against any other map
+STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 WHOLLY, NEARLY = 0.9997, 0.99  # how like their mirror images outlines are that are symmetric, and if drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
 UNTURNED = 0.2  # by how much more, in radians, what is nearly so in both keys may turn to stay so
@@ -108,7 +108,7 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
     if turned is None and found.strain.distortion > least:
         found = _stretched(first, second, ties, found.strain.whole) or found
     if found.strain.distortion > HARD and first.closed and not len(ties):
-        return _kept_in_place(first, second, STAYS * found.strain.whole) or found
+        return _kept_in_place(first, second, found.strain.whole) or found
     return found
 
 
@@ -237,17 +237,19 @@ def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondenc
     return best if best is not None and best.strain.whole < most else None
 
 
-def _kept_in_place(first: Track, second: Track, most: float) -> Correspondence | None:
-    """The best map that keeps corners which are in one place in both outlines, if it strains less than `most`."""
+def _kept_in_place(first: Track, second: Track, strained: float) -> Correspondence | None:
+    """The best map that keeps corners which are in one place in both outlines, unless that strains far more."""
     found: list[Correspondence] = []
+    stays = 0.0
     for backwards in directions(first, second, np.zeros((0, 2))):
-        kept = kept_corners(first, _run(second, backwards))
+        kept, share = kept_corners(first, _run(second, backwards))
+        stays = max(stays, share)
         kept = kept[:: max(1, len(kept) // FEW_KEPT)]
         kept = kept[consistent(kept, True)]
         if len(kept) >= FEWEST_KEPT:
             found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
     best = min(found, key=_judged, default=None)
-    return best if best is not None and best.strain.whole < most else None
+    return best if best is not None and best.strain.whole < STAYS * (1.0 + stays) * strained else None
 
 
 def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | None:

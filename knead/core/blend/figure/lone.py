@@ -36,6 +36,7 @@ LIKE = 0.8  # how large the smaller of two like shapes is at least, by the large
 RING = 64  # so many points of an outline around others take these along
 RESTS = 0.08  # how near to the edge around it, by its size, a form rests on that
 STRETCH = 0.25  # with how much of its own edge, at least
+SIDE, ADJOINS = 0.15, 2e-3  # how much of its outline a side has at least, and how near by it what adjoins it is
 STICKS_OUT = 0.01  # how far, by the length around it, what lies in another may stick out of it
 GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 
@@ -82,6 +83,7 @@ def sprouts(
     others = np.array([_place(pair, from_first) for pair in pairs], dtype=object)
     own, neighbours = _bound(hulls, others)
     like = _like(shapes, hulls)
+    neighbours = _with_what_they_adjoin(neighbours, hulls, others, [pair.body.bend for pair in pairs])
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
     by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
@@ -220,6 +222,28 @@ def _with_most_of_their_like(
         for mate, count in votes.most_common(1):
             if count > max(SEVERAL, row.sum() / 2) and shapely.dwithin(hulls[k], others[mate], BESIDE * reach[k]):
                 found[k] = [mate]
+    return found
+
+
+def _with_what_they_adjoin(
+    neighbours: list[list[int]], hulls: NDArray[np.object_], others: NDArray[np.object_], bends: Sequence[float]
+) -> list[list[int]]:
+    """The neighbours, with what a shape has a side in common with for what lies across it: light is the lamp's.
+
+    What bends comes off a side on the way.
+    """
+    found, tree = list(neighbours), shapely.STRtree(others)
+    for k, own in enumerate(hulls):
+        near = ADJOINS * own.length
+        sides = {
+            j: own.boundary.intersection(others[j].boundary.buffer(near)).length
+            for j in tree.query(own, predicate="dwithin", distance=near).tolist()
+            if bends[j] < BENDS and own.intersection(others[j]).area < near * own.length
+        }
+        side = max(sides, key=lambda j: sides[j], default=-1)
+        crossed = max((own.intersection(others[j]).area for j in neighbours[k]), default=0.0)
+        if side >= 0 and sides[side] > SIDE * own.length and crossed < own.area / 2:
+            found[k] = [side]
     return found
 
 
