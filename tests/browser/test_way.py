@@ -38,6 +38,22 @@ def test_the_whole_span_is_in_sight_and_so_is_the_needle_however_long_the_scene(
     screen.until(lambda: 250 < screen.middle("[data-testid=needle]")[0] < 1280 and screen.frame() == 1)
 
 
+def test_all_cards_of_a_long_span_can_be_seen_at_once(screen: Screen) -> None:
+    screen.one("[data-layer=lily]").click()
+    screen.until(lambda: len(screen.all("[data-testid=card]")) == 30)
+    low_right = "const b = document.querySelector(arguments[0]).getBoundingClientRect(); return [b.right, b.bottom]"
+
+    def last_is_in_sight() -> bool:
+        last, strip = (screen.script(low_right, f"[data-testid={part}") for part in ("card]:last-child", "strip]"))
+        return bool(last[0] <= strip[0] and last[1] <= strip[1])
+
+    assert not last_is_in_sight()
+    screen.press("See all cards at once")
+    screen.until(last_is_in_sight)
+    screen.press("See all cards at once")
+    screen.until(lambda: not last_is_in_sight())
+
+
 def test_dragging_a_shape_changes_the_cards_while_the_hand_moves_and_undo_gives_them_back(screen: Screen) -> None:
     before = screen.cards()
     eye = screen.middle(f"[data-testid=stage] [data-shape='{screen.shape_id('spot a')}']")

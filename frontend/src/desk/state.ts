@@ -69,7 +69,7 @@ export type DeskState = {
   thereAndBack: boolean;
   speed: number;
   loop: [number, number] | null;
-  strip: boolean;
+  strip: "folded" | "row" | "all";
   ghost: number | null;
   preview: { key: string; span: SpanView } | null;
   /** The take of a span that is seen beside the one in use. */
@@ -186,7 +186,7 @@ export const useDesk = create<DeskState>((set, get) => {
     thereAndBack: false,
     speed: 1,
     loop: null,
-    strip: true,
+    strip: "row",
     ghost: null,
     preview: null,
     compared: null,

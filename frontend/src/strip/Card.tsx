@@ -41,6 +41,7 @@ type PictureProps = {
   spanKey: string;
   number: number;
   width: number;
+  height: number;
   /** What it is painted on. */
   ground: string;
   /** The drawing, on a key's card. */
@@ -48,13 +49,13 @@ type PictureProps = {
 };
 
 /** What a card shows: a key as it is drawn, but while it is drawn on. It is painted anew while its card stays. */
-function CardPicture({ spanKey, number, width, ground, drawing }: PictureProps) {
+function CardPicture({ spanKey, number, width, height, ground, drawing }: PictureProps) {
   const span = useSpans()[spanKey];
   const drawnOn = useDesk((s) => s.view === "draw" && s.preview?.key === spanKey);
   const drawn = useDesk((s) => (drawing && !drawnOn ? s.drawings[drawing] : undefined));
   if (!span) return null;
   const pieces = drawn ? piecesOfDrawing(drawn) : piecesOfSpan(span, number);
-  return <Picture width={width - 4} height={72} pieces={pieces} box={extentOf(span)} paper={ground} />;
+  return <Picture width={width - 4} height={height} pieces={pieces} box={extentOf(span)} paper={ground} />;
 }
 
 type CardProps = PictureProps & {

@@ -1,5 +1,5 @@
 import { Box, ButtonBase } from "@mui/material";
-import { ChevronDown, ChevronUp } from "lucide-react";
+import { ChevronDown, ChevronUp, LayoutGrid } from "lucide-react";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
 import { Soft } from "../desk/Soft";
@@ -11,10 +11,10 @@ import { drawnIn } from "../timeline/exposure";
 import { Card } from "./Card";
 
 const [NARROW, WIDE, GAP, FOLD] = [62, 84, 6, 36];
+const [HIGH, LOW] = [72, 46];
 
-/** How wide so many cards are in a strip: all are in sight, unless they would be too small to read. */
-const cardWidth = (count: number, strip: number) =>
-  Math.max(NARROW, Math.min(WIDE, Math.floor((strip - FOLD - 2) / count) - GAP));
+/** How wide so many cards would have to be for all to be in sight in one row. */
+const fitting = (count: number, strip: number) => Math.floor((strip - FOLD - 2) / count) - GAP;
 
 /** The span at hand as a row of cards: first key, in-betweens, second key. */
 export function Strip() {
@@ -26,6 +26,8 @@ export function Strip() {
   const ground = useGround(layer);
   const drawn = first && second ? drawnIn(first, second) : [];
   const [ref, { width }] = useSize<HTMLDivElement>();
+  const fits = fitting(drawn.length, width);
+  const all = strip === "all" && fits < NARROW;
   return (
     <Box
       ref={ref}
@@ -34,18 +36,30 @@ export function Strip() {
         borderTop: 1,
         borderColor: "divider",
         display: "flex",
-        height: strip ? 116 : 30,
+        height: strip === "folded" ? 30 : all ? "auto" : 116,
+        maxHeight: "42vh",
         flexShrink: 0,
       }}
       data-testid="strip"
     >
-      <Box sx={{ width: FOLD, display: "flex", flexDirection: "column", alignItems: "center" }}>
+      <Box
+        sx={{ width: FOLD, flexShrink: 0, display: "flex", flexDirection: "column", alignItems: "center" }}
+      >
         <Action
-          name={strip ? "Fold the strip away" : "Show the strip"}
-          onClick={() => set({ strip: !strip })}
+          name={strip === "folded" ? "Show the strip" : "Fold the strip away"}
+          onClick={() => set({ strip: strip === "folded" ? "row" : "folded" })}
         >
-          {strip ? <ChevronDown size={16} /> : <ChevronUp size={16} />}
+          {strip === "folded" ? <ChevronUp size={16} /> : <ChevronDown size={16} />}
         </Action>
+        {first?.span.inbetween && strip !== "folded" && fits < NARROW && (
+          <Action
+            name="See all cards at once"
+            pressed={all}
+            onClick={() => set({ strip: all ? "row" : "all" })}
+          >
+            <LayoutGrid size={16} />
+          </Action>
+        )}
       </Box>
       {first && second?.frame === first.frame + 1 ? (
         <Soft sx={{ alignSelf: "center" }}>
@@ -74,12 +88,13 @@ export function Strip() {
           </ButtonBase>
         </Box>
       ) : (
-        strip && (
+        strip !== "folded" && (
           <Box
             sx={{
               display: "flex",
+              flexWrap: all ? "wrap" : "nowrap",
               gap: `${GAP}px`,
-              overflowX: "auto",
+              overflow: "auto",
               py: 0.75,
               pr: 1,
               alignItems: "stretch",
@@ -92,7 +107,8 @@ export function Strip() {
                 frame={first.frame + number}
                 until={first.frame + (drawn[k + 1] ?? number + 1)}
                 number={number}
-                width={cardWidth(drawn.length, width)}
+                width={Math.max(NARROW, Math.min(WIDE, fits))}
+                height={all ? LOW : HIGH}
                 ground={ground}
                 place={span.places[number] ?? 0}
                 name={(number === 0 ? first.name : k === drawn.length - 1 ? second.name : null) ?? null}
