@@ -193,6 +193,21 @@ def test_what_looks_alike_half_round_turns_with_the_figure_and_what_stands_still
     assert turn == pytest.approx(degrees, abs=2)
 
 
+@pytest.mark.parametrize("degrees", [40, 60, 75])
+@pytest.mark.parametrize("start", [0, 2])
+def test_the_foot_of_a_lever_does_not_roll_over_with_it(degrees: float, start: int) -> None:
+    foot = polygon([(140, 280), (260, 280), (260, 320), (140, 320)])
+    keys = []
+    for angle in (-degrees, degrees):
+        bar = turned(polygon([(-6, 0), (-6, -120), (6, -120), (6, 0)]), angle, move=(200, 280))
+        knob = turned(ellipse(0, -130, 18, 18), angle, move=(200, 280))
+        keys.append(drawing(filled(bar, color="#553322"), filled(knob, color="#cc4444"), filled(foot)))
+        foot = begun_at(foot, start)
+    half = plan_span(*keys, Take()).at(0.5)
+    assert apart(foot, half.shapes[2].contours[0]) < 1e-3
+    assert half.shapes[1].contours[0].nodes[0].at[1] < 170, "the knob goes over the top"
+
+
 @pytest.mark.parametrize("grown", [1.0, 1.3])
 @pytest.mark.parametrize("start", range(4))
 def test_an_eye_that_looks_alike_half_round_does_not_roll_in_a_head_that_turns_aside(grown: float, start: int) -> None:

@@ -16,7 +16,16 @@ from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.folds import folded, held
-from knead.core.blend.figure.half_round import DEARER, DEARER_END, is_free, is_loose_line, is_sure, with_rival
+from knead.core.blend.figure.half_round import (
+    DEARER,
+    DEARER_END,
+    SAME,
+    TURNS,
+    is_free,
+    is_loose_line,
+    is_sure,
+    with_rival,
+)
 from knead.core.blend.figure.inked import inked
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, seats
@@ -24,7 +33,7 @@ from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.hull import hull
-from knead.core.geometry.similarity import as_points
+from knead.core.geometry.similarity import as_points, between
 from knead.core.geometry.track import track_of
 from knead.core.outline.rigid import even_map
 
@@ -36,7 +45,7 @@ RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farth
 MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
-STAYS = 0.05  # how far, by the line's size, an end goes that stays where it is
+STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
 
@@ -198,11 +207,13 @@ def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int], hi
     """The plans, with those turned half round that turn against the whole drawing and against what they hang on.
 
     What is hinged, and lines that rest on a neighbour with one end, are the right way round, and so is what is plainly
-    one form in both keys and would no longer hang on its neighbours.
+    one form in both keys and would no longer hang on its neighbours. What stands where it stood, as the foot of a
+    lever, may have turned half round with the whole, but by no other angle.
     """
+    rolls = between(whole.angle, np.pi) < SAME
 
     def astray(k: int, plan: PairPlan) -> bool:
-        if k in hinged or plan.body.round:
+        if k in hinged or plan.body.round or not (rolls or _moves(plan.body)):
             return False
         if not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
             return False
@@ -218,6 +229,11 @@ def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int], hi
         if tried != found and _hanging(_on_courses(tried, whole)) >= _hanging(_on_courses(found, whole)):
             found = tried
     return found
+
+
+def _moves(body: Body) -> bool:
+    """Whether it turns, or goes somewhere."""
+    return bool(abs(np.angle(body.motion[0])) > TURNS or abs(body.end - body.start) > STAYS * body.size)
 
 
 def _about(plan: PairPlan, angle: float) -> PairPlan:
