@@ -83,6 +83,18 @@ def test_lines_of_a_text_stay_in_their_rows_however_long_they_become(seed: int) 
     assert all(float(outline(line.contours[0])[:, 0].min()) == pytest.approx(110, abs=0.5) for line in half.shapes)
 
 
+@pytest.mark.parametrize("back", [False, True])
+def test_what_stays_in_its_place_is_not_taken_for_what_goes(back: bool) -> None:
+    """Of the arcs around a dot only the inner one is left: the outer one does not shrink to it."""
+    ways = np.exp(-0.25j * np.pi * np.linspace(1, 3, 9))
+    arcs = [polygon([(200 + z.real, 290 + z.imag) for z in r * ways], closed=False) for r in (60, 120, 180)]
+    strong = [*map(stroked, arcs), filled(ellipse(200, 290, 14, 14))]
+    weak = [stroked(backwards(arcs[0])), filled(ellipse(200, 290, 14, 14))]
+    pairs = plan_span(*(drawing(*side) for side in ((weak, strong) if back else (strong, weak))), Take()).pairs
+    paired = [(p.second_id, p.first_id) if back else (p.first_id, p.second_id) for p in pairs]
+    assert {pair for pair in paired if None not in pair} == {(strong[0].id, weak[0].id), (strong[3].id, weak[1].id)}
+
+
 def test_nearly_black_is_black() -> None:
     """Tools write black in many ways; no eye tells them apart, and so the left eye stays the left one."""
 

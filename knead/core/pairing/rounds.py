@@ -18,6 +18,7 @@ MANY = 40  # of so many forms a turn is thought of only if they stir
 HALF_ROUND = 0.25  # what half a round of the whole costs each pair
 DOUBT = 1.25  # what costs less than so many times as much leaves the turn in doubt
 AS_IT_WAS = 0.1  # how unlike in the mean pairs are that are plainly the same, so that the whole may be upside down
+SAME, HERE = 0.02, 1e-3  # how unlike what is as it was is at most, and how far off, by the size of the whole
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
 CLEAR = 0.6  # a pair that is better than others by this much in cost is sure
@@ -76,6 +77,9 @@ def contenders(
         return float(np.minimum(cost_of(turn).min(axis=1) + HALF_ROUND * abs(turn) / np.pi, 2 * alone).sum())
 
     found = from_turn(0.0)
+    if _some_stay(one, two, unlike):  # where much else comes or goes, the whole tells little of what stays
+        still = _by_motion(one, two, unlike, known, staying(one, two, unlike, alone, tied), alone, tied)
+        found = min(found, still, key=lambda rows: rows.price(alone))
     if len(whole_one) < 2 or not len(found.rows):
         return [found]
     calm = float((found.cost - unlike)[found.rows, found.columns].mean()) < STIR
@@ -134,11 +138,19 @@ def _solved(cost: Floats, alone: float, tied: NDArray[np.bool_]) -> Rows:
     return Rows(*cheapest(cost - KEPT * tied, alone), cost)
 
 
-def staying(one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float) -> Rows:
+def staying(
+    one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float, tied: NDArray[np.bool_] | None = None
+) -> Rows:
     """The same if the whole stays in its place."""
     size = max(extent(one), extent(two), 1e-9)
     cost = _cost(one, two, unlike, _far(_places(one), one, two) / size, 0.0)
-    return Rows(*cheapest(cost, alone), cost)
+    return _solved(cost, alone, np.zeros(cost.shape, dtype=bool) if tied is None else tied)
+
+
+def _some_stay(one: Sequence[Form], two: Sequence[Form], unlike: Floats) -> bool:
+    """Whether something is in both keys as it was, in its place."""
+    near = HERE * max(extent(one), extent(two), 1e-9)
+    return bool((np.abs(centres(one)[:, None] - centres(two)) + np.where(unlike < SAME, 0.0, np.inf) < near).any())
 
 
 def _cost(one: Sequence[Form], two: Sequence[Form], unlike: Floats, far: Floats, turn: float) -> Floats:
