@@ -193,6 +193,20 @@ def test_what_looks_alike_half_round_turns_with_the_figure_and_what_stands_still
     assert turn == pytest.approx(degrees, abs=2)
 
 
+@pytest.mark.parametrize("degrees", [-40, -70])
+@pytest.mark.parametrize("length", [120, 240])
+def test_a_post_stands_while_its_barrier_is_lifted(degrees: float, length: float) -> None:
+    post, hub = polygon([(70, 220), (110, 220), (110, 340), (70, 340)]), ellipse(90, 232, 14, 14)
+    bar = polygon([(-10, -8), (length, -8), (length, 12), (-10, 12)])
+    down, up = (
+        drawing(filled(post), filled(turned(bar, angle, move=(90, 230)), color="#eeeeee"), filled(hub, color="#222222"))
+        for angle in (0, degrees)
+    )
+    half = plan_span(down, up, Take()).at(0.5)
+    assert apart(post, half.shapes[0].contours[0]) < 1e-3
+    assert apart(turned(bar, degrees / 2, move=(90, 230)), half.shapes[1].contours[0]) < 1e-2
+
+
 @pytest.mark.parametrize("degrees", [40, 60, 75])
 @pytest.mark.parametrize("start", [0, 2])
 def test_the_foot_of_a_lever_does_not_roll_over_with_it(degrees: float, start: int) -> None:

@@ -34,6 +34,7 @@ ONE_PLACE = 0.1  # what lies nearer, and is no larger than this, by its size, is
 TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
+STILL, POST = 1e-3, 0.3  # how little what stands still turns, grows or goes, and how large it is by the largest
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
 
@@ -171,12 +172,20 @@ def _turned_over_with(parent: Body, child: Body) -> bool:
 
 
 def _root(bodies: list[Body], looseness: Floats, areas: Floats) -> int:
-    """The shape that holds the others, one on the axis if the drawing is symmetric; twins then hold not each other."""
+    """The shape that holds the others, one on the axis if the drawing is symmetric; twins then hold not each other.
+
+    It is one that stands still, if that is not much smaller: a post holds its barrier.
+    """
     mates, each = twins(bodies), np.arange(len(bodies))
-    if mates is None or np.all(mates != each):
-        return anchor(areas, looseness <= LOOSE)
-    looseness[each, mates] = np.inf
-    return anchor(np.where(mates == each, areas, -1.0), looseness <= LOOSE)
+    if mates is not None and np.any(mates == each):
+        looseness[each, mates] = np.inf
+        areas = np.where(mates == each, areas, -1.0)
+    stands = np.array([_is_still(body) for body in bodies]) & (areas > POST * areas.max())
+    return anchor(np.where(stands, areas, -1.0) if stands.any() else areas, looseness <= LOOSE)
+
+
+def _is_still(body: Body) -> bool:
+    return abs(body.motion[0] - 1.0) < STILL and abs(body.end - body.start) < STILL * body.size
 
 
 def anchor(areas: Floats, holds: NDArray[np.bool_]) -> int:
