@@ -236,6 +236,22 @@ def test_new_blades_of_grass_grow_from_the_ground(shift: float) -> None:
         assert feet == pytest.approx([0.0, 0.0, 0.0], abs=2)
 
 
+def test_a_light_grows_from_its_lamp_and_a_jack_out_of_its_box() -> None:
+    shade = filled(polygon([(150, 120), (250, 120), (280, 200), (120, 200)]), color="#335577")
+    lamp = shade, filled(polygon([(194, 200), (206, 200), (206, 340), (194, 340)]), color="#553322")
+    light = filled(polygon([(120, 200), (280, 200), (360, 340), (40, 340)]), color="#ffeeaa")
+    half = plan_span(drawing(*lamp), drawing(light, *lamp), Take()).at(0.5)
+    assert outline(half.shape(light.id).contours[0])[:, 1].min() == pytest.approx(200, abs=1)
+    box = filled(polygon([(120, 240), (280, 240), (280, 360), (120, 360)]), color="#335577")
+    zigzag = [(200, 240), (170, 220), (230, 200), (170, 180), (230, 160), (200, 140)]
+    spring, head = stroked(polygon(zigzag, closed=False)), filled(ellipse(200, 105, 40, 40), color="#eecc99")
+    half = plan_span(drawing(box), drawing(box, spring, head), Take()).at(0.5)
+    foot = outline(half.shape(spring.id).contours[0])[:, 1].max()
+    chin = outline(half.shape(head.id).contours[0])[:, 1].max()
+    assert foot == pytest.approx(240, abs=1)
+    assert chin == pytest.approx(240 - (240 - 145) / 2, abs=1)
+
+
 def test_a_ray_that_is_nearer_to_the_hill_goes_with_the_sun_all_the_same() -> None:
     hill = filled(polygon([(0, 140), (200, 140), (200, 200), (0, 200)]), color="#558855")
     low, high = (filled(ellipse(100, y, 34, 34), color="#ffbb33") for y in (170, 70))

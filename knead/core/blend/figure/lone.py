@@ -265,13 +265,14 @@ def _common(one: NDArray[np.object_], two: NDArray[np.object_]) -> Floats:
 def _roots(hulls: NDArray[np.object_], own: Floats, like: NDArray[np.bool_]) -> Ints:
     """The lone shape that each belongs to in the end, itself if it hangs on a neighbour.
 
-    What overlaps most is sure first; of what overlaps nothing, the largest.
+    What overlaps most is sure first; of what overlaps nothing, what touches a neighbour, and then the largest: the head
+    of a jack comes out of the box on its spring.
     """
     bonds, areas = _bonds(hulls), shapely.area(hulls)
     roots, most = np.arange(len(hulls)), own.copy()
     waiting = np.ones(len(hulls), dtype=bool)
     for _ in range(len(hulls)):
-        k = int(np.lexsort((areas, np.maximum(most, 0.0), waiting))[-1])
+        k = int(np.lexsort((areas, most >= 0.0, np.maximum(most, 0.0), waiting))[-1])
         waiting[k] = False
         held = waiting & (bonds[k] > -np.inf) & (bonds[k] >= most - AS_MUCH * np.abs(most))
         roots[held], most[held] = roots[k], bonds[k][held]
