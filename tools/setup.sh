@@ -39,6 +39,19 @@ python=$(command -v python3.11 || command -v python3) || die "Python 3.11 is not
 command -v npm >/dev/null || die "Node 20 with npm is not installed. Install it, then start again."
 
 [ "$what" = test ] && debian chromium chromium-driver
+npm_packages() {
+  local sum
+  sum=$(sum_of frontend/package-lock.json)
+  stamped npm "$sum" && [ -d frontend/node_modules ] && return
+  echo "Installing front end packages ..."
+  npm ci --prefix frontend --silent --no-audit --no-fund || die "installing front end packages failed. Connect to the network once, then start again."
+  echo "$sum" >.knead/npm.stamp
+}
+
+npm_packages & # beside those of Python: both take a minute on a fresh machine
+npm=$!
+trap 'kill $npm 2>/dev/null || true' EXIT
+
 lock=requirements.txt
 [ "$what" = test ] && lock=requirements-dev.txt
 [ -x .venv/bin/python ] || "$python" -m venv .venv 2>/dev/null || { debian python3-venv; "$python" -m venv .venv; }
@@ -62,13 +75,7 @@ if ! stamped knead "$sum" || ! compgen -G "$programmes.*.so" >/dev/null; then
   echo "$sum" >.knead/knead.stamp
 fi
 
-sum=$(sum_of frontend/package-lock.json)
-if ! stamped npm "$sum" || [ ! -d frontend/node_modules ]; then
-  echo "Installing front end packages ..."
-  npm ci --prefix frontend --silent --no-audit --no-fund || die "installing front end packages failed. Connect to the network once, then start again."
-  echo "$sum" >.knead/npm.stamp
-fi
-
+wait $npm
 sum=$( (find frontend/src -type f | sort | xargs cat; cat frontend/index.html frontend/vite.config.ts frontend/package-lock.json; find knead -name '*.py' | sort | xargs cat) | sha256sum | cut -d' ' -f1)
 if ! stamped build "$sum" || [ ! -f frontend/dist/index.html ]; then
   echo "Building the front end ..."
