@@ -37,10 +37,8 @@ EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unle
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
-AT_TIE, AT_END = (
-    2e-4,
-    2e-3,
-)  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
+AT_TIE = 2e-4  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
+AT_END = 2e-3  # the same of what is new, which comes out of an end
 NO_TIES = np.zeros((0, 2))
 
 

@@ -141,7 +141,7 @@ def _solved(cost: Floats, alone: float, tied: NDArray[np.bool_]) -> Rows:
 def staying(
     one: Sequence[Form], two: Sequence[Form], unlike: Floats, alone: float, tied: NDArray[np.bool_] | None = None
 ) -> Rows:
-    """The same if the whole stays in its place."""
+    """The assignment if the whole stays in its place."""
     size = max(extent(one), extent(two), 1e-9)
     cost = _cost(one, two, unlike, _far(_places(one), one, two) / size, 0.0)
     return _solved(cost, alone, np.zeros(cost.shape, dtype=bool) if tied is None else tied)
