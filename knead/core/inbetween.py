@@ -104,7 +104,9 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     ties = tuple(dict.fromkeys((h.first.shape, h.second.shape) for h in hints))
     by = (first, second, take.pairs, ties)
     same = reuse is not None and reuse.paired_by == by  # the same shapes, then, in the same pairs
-    pairs = [p.pair for p in reuse.pairs] if reuse and same else pair_shapes(first, second, take.pairs, ties)
+    pairs = (
+        [(p.base or p).pair for p in reuse.pairs] if reuse and same else pair_shapes(first, second, take.pairs, ties)
+    )
     troubles += [_unpaired(h) for h in hints if not any(pair.holds(h.first.shape, h.second.shape) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p.base or p for p in reuse.pairs} if reuse else {}

@@ -1,6 +1,7 @@
 """What pairing finds: shapes that become each other, strokes that do as parts of a line, pieces of a shape."""
 
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -31,6 +32,11 @@ class Stand:
     shapes: tuple[str, ...]
     starts: tuple[int, ...] = ()
     gaps: tuple[complex, ...] = ()
+
+    @cached_property
+    def is_ring(self) -> bool:
+        """Whether its strokes end where they begin."""
+        return may_chain(self.form) and track_of(self.form.contours[0]).is_ring
 
 
 @dataclass(frozen=True)
@@ -91,7 +97,7 @@ def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:
 def chained_pair(first: Chain, second: Chain, confidence: float, reason: str) -> ShapePair:
     """The pair of two chains: a plain one if both are single strokes, unless these are rings begun in other places."""
     one, two = _stand(first), _stand(second)
-    if all(may_chain(stand.form) and track_of(stand.form.contours[0]).is_ring for stand in (one, two)):
+    if one.is_ring and two.is_ring:
         two = _begun_as(two, one)
     if len(one.shapes) == len(two.shapes) == 1 and not any(link.piece for link in (*first.links, *second.links)):
         return ShapePair(first.lead.id, second.lead.id, confidence, reason)
@@ -106,10 +112,24 @@ def _stand(chain: Chain) -> Stand:
     return Stand(whole, shapes, (*(starts[k] for k in kept), starts[-1]), tuple(gaps[k] for k in kept))
 
 
-def _begun_as(ring: Stand, like: Stand) -> Stand:
-    """A ring of strokes begun where another ring begins that is laid on it."""
+def turned_ring(pair: ShapePair, turned: float) -> ShapePair:
+    """The pair, of two rings of strokes the second begun as if the first had turned by so many radians."""
+    one, two = pair.first_stand, pair.second_stand
+    if one is None or two is None or not is_ring(pair):
+        return pair
+    return replace(pair, second_stand=_begun_as(two, one, turned))
+
+
+def is_ring(pair: ShapePair) -> bool:
+    """Whether strokes of both keys are rings that become each other."""
+    stands = pair.first_stand, pair.second_stand
+    return pair.kind == "recut" and all(stand is not None and stand.is_ring for stand in stands)
+
+
+def _begun_as(ring: Stand, like: Stand, turned: float | None = None) -> Stand:
+    """A ring of strokes begun where another ring begins that is laid on it, perhaps turned by so many radians."""
     outlines = [track_of(closed(stand.form.contours[0])) for stand in (like, ring)]
-    way = match(outlines[0], outlines[1])
+    way = match(outlines[0], outlines[1], turned)
     share = np.interp([1.0], way.first, way.second)
     return begun_at(ring, float(outlines[1].params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
 

@@ -7,7 +7,16 @@ import numpy as np
 import shapely
 
 from knead.core.blend.course.body import Body
-from knead.core.blend.figure.half_round import DEARER, DEARER_END, TURNS, is_free, is_loose_line, is_sure, with_rival
+from knead.core.blend.figure.half_round import (
+    DEARER,
+    DEARER_END,
+    TURNS,
+    goes_round,
+    is_loose_line,
+    is_sure,
+    may_turn,
+    with_rival,
+)
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
@@ -77,14 +86,14 @@ def _bends_over(plan: PairPlan, rolled: PairPlan) -> bool:
 
 
 def _may_be_otherwise(plan: PairPlan) -> bool:
-    if not (is_loose_line(plan) or is_free(plan)):
+    if not (is_loose_line(plan) or may_turn(plan)):
         return False
     # what is one form and hardly turns is as it was, whatever goes on about it
     return not is_sure(plan) or abs(float(np.angle(plan.motion[0]))) > TURNS or _is_round(plan)
 
 
 def _is_round(plan: PairPlan) -> bool:
-    return plan.contours[0].closed and plan.body.round
+    return goes_round(plan) and plan.body.round
 
 
 def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
@@ -95,7 +104,7 @@ def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
 
 def _larger(plan: PairPlan, mates: list[PairPlan]) -> tuple[list[PairPlan], Floats]:
     """Those that are larger than a closed one, and which share of its hull lies on theirs at each key; (larger, 2)."""
-    larger = [mate for mate in mates if plan.contours[0].closed and mate.body.area > plan.body.area]
+    larger = [mate for mate in mates if goes_round(plan) and mate.body.area > plan.body.area]
     if not larger:
         return [], np.zeros((0, 2))
     hulls, others = np.array(plan.body.hulls), np.array([mate.body.hulls for mate in larger])
@@ -144,7 +153,7 @@ def _weighed(bodies: list[Body], some: list[int], ends: Complexes, away: Complex
 
 def _reach(plan: PairPlan) -> float:
     """How far off, by its size, a single neighbour must be that says how it turns."""
-    if not plan.contours[0].closed:
+    if not goes_round(plan):
         return BY_A_LINE
     return np.inf if _is_round(plan) else BESIDE
 

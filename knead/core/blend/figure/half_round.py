@@ -8,6 +8,7 @@ from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.similarity import between
 from knead.core.model import Take
+from knead.core.pairing.pairs import is_ring, turned_ring
 
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
 NEARLY, TURNS = 0.03, np.pi / 9  # the same of what was drawn anew as it was, and turns by no more than this
@@ -30,8 +31,22 @@ def is_free(plan: PairPlan) -> bool:
     return plan.contours[0].closed and not tied
 
 
+def goes_round(plan: PairPlan) -> bool:
+    """Whether it is closed, or a ring of strokes in both keys."""
+    return plan.contours[0].closed or is_ring(plan.pair)
+
+
+def may_turn(plan: PairPlan) -> bool:
+    """Whether it goes round, and is tied by nothing."""
+    return is_free(plan) or (_is_line(plan) and is_ring(plan.pair))
+
+
 def is_loose_line(plan: PairPlan) -> bool:
-    """Whether it is one open line, and tied by nothing."""
+    """Whether it is one line with two ends, and tied by nothing."""
+    return _is_line(plan) and not is_ring(plan.pair)
+
+
+def _is_line(plan: PairPlan) -> bool:
     open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
     tied = plan.hints or plan.kin or plan.body.path or plan.body.alone or plan.lane
     return open_line and plan.pair.kind in ("pair", "recut") and not tied
@@ -45,6 +60,7 @@ def with_rival(plan: PairPlan, turn: float | None = None, near: float = SAME) ->
     turn = float(np.angle(-plan.motion[0])) if turn is None else turn
     if plan.rival is not None and between(plan.rival_about, turn) <= near:
         return plan
-    take = Take(blend=plan.blend, tolerance=plan.tolerance)
-    rival = plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turn)
+    take, pair = Take(blend=plan.blend, tolerance=plan.tolerance), turned_ring(plan.pair, turn)
+    second = pair.second_stand.form if pair.second_stand is not None else plan.paint.second
+    rival = plan_pair(plan.paint.first, second, take, pair, turn)
     return replace(plan, rival=rival, rival_about=turn)

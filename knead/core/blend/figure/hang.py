@@ -21,9 +21,9 @@ from knead.core.blend.figure.half_round import (
     DEARER_END,
     SAME,
     TURNS,
-    is_free,
     is_loose_line,
     is_sure,
+    may_turn,
     with_rival,
 )
 from knead.core.blend.figure.inked import inked
@@ -176,7 +176,7 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
         larger = [j for j in touched if j not in touching or plans[j].body.size > plan.body.size]
         mates = [plans[j].body for j in larger]
         bent = any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
-        unsure = is_free(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))
+        unsure = may_turn(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))
         if not mates or not unsure or _kept(plan, mates) >= 0:
             continue
         found[k] = with_rival(plan)
@@ -217,7 +217,7 @@ def _with_the_whole(plans: list[PairPlan], whole: Course, resting: list[int], hi
             return False
         if not all(_against(plan, course.angle) for course in (whole, plan.course.parent or whole)):
             return False
-        either_way = is_free(plan) or (k not in resting and is_loose_line(plan))
+        either_way = may_turn(plan) or (k not in resting and is_loose_line(plan))
         return _unsure(plan) or (either_way and _alike_half_round(plan))
 
     turned = {k: _about(plan, whole.angle) for k, plan in enumerate(plans) if astray(k, plan)}
@@ -296,7 +296,7 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
 
 def _unsure(plan: PairPlan) -> bool:
     """Whether it may be the other way round: tied by nothing, and not plainly one form in both keys."""
-    return is_free(plan) and not is_sure(plan)
+    return may_turn(plan) and not is_sure(plan)
 
 
 def _alike_half_round(plan: PairPlan) -> bool:

@@ -44,7 +44,8 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
         return [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
 
     tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
-    sure = [turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE]
+    told = [turn for turn in turns if lie is not None and similarity.between(turn, lie) <= ALIKE]
+    sure = [*told, *(turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE)]
     return min([plans, *tried], key=lambda found: _cost([found[k] for k in free], sure))
 
 

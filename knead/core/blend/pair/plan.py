@@ -130,9 +130,13 @@ class PairPlan:
         return self.instead(self.rival)
 
     def instead(self, other: "PairPlan") -> "PairPlan":
-        """Another plan of the same shapes, for the same pair and led alike, to be taken instead."""
+        """Another plan of the same shapes, for the same pair and led alike, to be taken instead.
+
+        A ring of strokes may begin elsewhere in the second key then.
+        """
         body = replace(other.body, turns=self.body.turns, path=self.body.path)
-        return replace(other, pair=self.pair, goes=self.goes, body=body, base=self)
+        pair = replace(self.pair, second_stand=other.pair.second_stand)
+        return replace(other, pair=pair, goes=self.goes, body=body, base=self.base or self)
 
     def place(self, t: float) -> float:
         """How far it has gone at place t of the span: it goes only during its own part of it."""

@@ -110,7 +110,7 @@ def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None) -> P
         take = Take(blend=plan.blend, tolerance=plan.tolerance)
         known = name, plan_pair(plan.paint.first, second, take, pair, held=held)
         _held[plan.paint] = known
-    return replace(plan.instead(known[1]), pair=pair)
+    return plan.instead(known[1])
 
 
 def _lane(first: Shape, second: Shape, take: Take, pair: ShapePair, ties: Floats) -> tuple[ContourPlan, Lane] | None:
