@@ -43,9 +43,13 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
     if not unsure or len(plans) < 2:
         return plans
     found = list(plans)
-    for k, turn in zip(unsure, _turns_about(plans, unsure).tolist(), strict=True):
+    turns = dict(zip(unsure, _turns_about(plans, unsure).tolist(), strict=True))
+    for k in sorted(unsure, key=lambda k: plans[k].body.area):  # what is in it first
         mates = [plans[j] for j in touching.get(k, ())]
-        found[k] = _in_a_holder(plans[k], mates) if np.isnan(turn) else _as_about(plans[k], mates, turn)
+        if np.isnan(turns[k]):
+            found[k] = _as_contents(_in_a_holder(plans[k], mates), [each for each in found if each is not found[k]])
+        else:
+            found[k] = _as_about(plans[k], mates, turns[k])
     return found
 
 
@@ -56,6 +60,25 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
     if apart <= least or _is_limb(plan, mates):
         return plan
     return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER)
+
+
+def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
+    """The plan of what may as well be laid otherwise, turned as all that lies in it is: a pentagon with a number."""
+    if not may_turn(plan) or _is_round(plan):
+        return plan
+    turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in _contents(plan, others)])
+    if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
+        return plan
+    turn = float(np.angle(turns.sum()))
+    return _turned(plan, turn, ALIKE, DEARER) if _apart(plan, turn) > FOLD else plan
+
+
+def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
+    """What lies in it in both keys, and is not round."""
+    inside = np.ones(len(others), dtype=bool)
+    for holder, side in zip(plan.body.hulls, np.array([each.body.hulls for each in others]).T, strict=True):
+        inside &= shapely.covers(holder, side)
+    return [each for each, within in zip(others, inside.tolist(), strict=True) if within and not each.body.round]
 
 
 def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
