@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 import shapely
 
+from knead.core.blend.figure.stacking import switch
 from knead.core.color import to_hex, to_oklab
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Fill, Paint, PairChoice, Shape, Take
@@ -252,6 +253,14 @@ def test_a_light_grows_from_its_lamp_and_a_jack_out_of_its_box() -> None:
     assert chin == pytest.approx(240 - (240 - 145) / 2, abs=1)
 
 
+def test_a_leaf_grows_beside_a_stalk_and_a_bud_that_are_one_path() -> None:
+    """The place of what is in parts may be a line and an area."""
+    plant = stroked(polygon([(200, 380), (200, 240)], closed=False), ellipse(240, 200, 30, 30))
+    leaf = filled(polygon([(200, 380), (200, 260), (300, 300)]), color="#558855")
+    half = plan_span(drawing(plant), drawing(plant, leaf), Take()).at(0.5)
+    assert outline(half.shape(leaf.id).contours[0])[:, 0].min() < 215
+
+
 def test_a_ray_that_is_nearer_to_the_hill_goes_with_the_sun_all_the_same() -> None:
     hill = filled(polygon([(0, 140), (200, 140), (200, 200), (0, 200)]), color="#558855")
     low, high = (filled(ellipse(100, y, 34, 34), color="#ffbb33") for y in (170, 70))
@@ -344,6 +353,16 @@ def test_what_passes_changes_its_place_in_the_stack_while_it_is_off(degrees: flo
         apart[t] = one.disjoint(two)
     assert not all(apart.values())
     assert apart[plan.switch]
+
+
+@pytest.mark.parametrize("degrees", range(0, 180, 7))
+def test_straight_lines_change_places_as_well_though_they_have_no_area(degrees: float) -> None:
+    """Two that lie on one line, far apart: rounding makes their common spread anything about nothing."""
+    way = 300 * np.exp(1j * np.radians(degrees))
+    parts = [stroked(polygon([(z.real, z.imag), ((z + way).real, (z + way).imag)], closed=False)) for z in (0, 9 * way)]
+    pairs = plan_span(drawing(*parts), drawing(*parts), Take()).pairs
+    with np.errstate(over="raise", invalid="raise"):
+        assert 0.0 < switch(pairs, [0, 1], [1, 0]) < 1.0
 
 
 def test_only_the_pair_of_a_changed_hint_is_planned_anew() -> None:

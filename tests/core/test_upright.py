@@ -274,3 +274,58 @@ def test_what_need_not_roll_over_on_the_way_back_does_not_do_so_on_the_way_there
     first, second = (drawing(filled(*letter_outlines(text, 200, 0, 0)[0][1])) for text in pair)
     plan = plan_span(first, second, Take())
     assert abs(plan.pairs[0].course.angle) < 0.3, "the stem bends over, and the bowl stays where it is"
+
+
+BOX = [(120, 120), (280, 120), (280, 280), (120, 280)]
+
+
+def box(degrees: float, cuts: list[int], inside: Contour | None, ticks: list[list[tuple[float, float]]]) -> Drawing:
+    """A square in strokes that begin at some of its corners, with what lies in it and ticks on its sides."""
+    rounds = [(*BOX, *BOX)[start : end + 1] for start, end in zip(cuts, [*cuts[1:], cuts[0] + 4], strict=True)]
+    own = [stroked(turned(line(list(part)), degrees)) for part in [*rounds, *ticks]]
+    return drawing(*own, *([filled(turned(inside, degrees))] if inside else []))
+
+
+@pytest.mark.parametrize("degrees", [60, -65, 50])
+@pytest.mark.parametrize(("cuts", "others"), [([0, 1, 3], [2, 3]), ([1], [0, 2]), ([0, 2], [3])])
+@pytest.mark.parametrize("content", [True, False])
+def test_a_square_turns_as_what_lies_in_it_or_on_it_however_it_was_cut(
+    degrees: int, cuts: list[int], others: list[int], content: bool
+) -> None:
+    """It could as well turn the other way, by less; then the ticks on its sides would come off it."""
+    arrow = polygon([(200, 150), (250, 200), (215, 200), (215, 260), (185, 260), (185, 200), (150, 200)])
+    ticks = [[(120, 200), (135, 200)], [(200, 280), (200, 265)], [(120, 150), (135, 150)]]
+    inside, on_it = (arrow, []) if content else (None, ticks)
+    plan = plan_span(box(0, cuts, inside, on_it), box(degrees, others, inside, on_it), Take())
+    turns = [float(np.degrees(np.angle(pair.motion[0]))) for pair in plan.pairs]
+    assert turns == pytest.approx([degrees] * len(turns), abs=3)
+
+
+def test_islands_of_one_path_turn_alike_though_each_is_distorted() -> None:
+    """A card with an angle along two of its sides: the card turned the other way, and lay over the angle."""
+    card = [(110, 0), (400, 0), (400, 290), (110, 290)]
+    angle = [(0, 70), (36, 70), (36, 364), (328, 364), (328, 400), (0, 400)]
+    hole = [(220, 70), (290, 70), (290, 110), (256, 110), (256, 220), (220, 220)]
+    rows = [(outline(recut(polygon(each), [0.1, 0.4, 0.7]), 6)[:-1] - 200) @ [1, 1j] for each in (card, angle, hole)]
+    twisted = [row * np.exp(0.8j * np.abs(row) / 150) for row in rows]
+    first, second = (
+        filled(*(polygon([(z.real, z.imag) for z in np.roll(row, shift)]) for row in each), rule="evenodd")
+        for each, shift in ((rows, 0), (twisted, 5))
+    )
+    plan = plan_span(drawing(first), drawing(second), Take())
+    for t in (0.25, 0.5, 0.75):
+        one, two = (shapely.Polygon(outline(contour)) for contour in plan.at(t).shapes[0].contours[:2])
+        assert one.disjoint(two)
+
+
+BOARD = [(0, 120), (100, 120), (120, 145), (100, 170), (0, 170)]
+
+
+def test_the_foot_of_a_sign_that_is_moved_does_not_roll_over_because_an_end_comes_to_lie_where_the_other_was() -> None:
+    def sign(left: float) -> Drawing:
+        foot = [(left, 320), (left + 80, 320)]
+        post, board = line([(left + 40, 320), (left + 40, 120)]), polygon([(x + left, y) for x, y in BOARD])
+        return drawing(stroked(backwards(line(foot)) if left else line(foot)), stroked(post), filled(board))
+
+    half = plan_span(sign(0), sign(80), Take()).at(0.5)
+    assert np.ptp(outline(half.shapes[0].contours[0]), axis=0) == pytest.approx([80, 0], abs=0.1)

@@ -27,7 +27,9 @@ ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
 FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
+ABOUT = 0.8  # the same where they turn so among themselves as well
 BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
+TELLS = 0.1  # what is distorted by more does not say how what it lies in is turned
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
 STAYS = 0.4  # how far points go, by how far they would if it rolled over, where it bends over instead
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
@@ -74,11 +76,12 @@ def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
 
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
-    """What lies in it in both keys, and is not round."""
+    """What lies in it in both keys, and tells how it is turned: what is not round, and much like its partner."""
     inside = np.ones(len(others), dtype=bool)
     for holder, side in zip(plan.body.hulls, np.array([each.body.hulls for each in others]).T, strict=True):
         inside &= shapely.covers(holder, side)
-    return [each for each, within in zip(others, inside.tolist(), strict=True) if within and not each.body.round]
+    found = [each for each, within in zip(others, inside.tolist(), strict=True) if within]
+    return [each for each in found if not each.body.round and each.strain < TELLS]
 
 
 def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
@@ -154,7 +157,7 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     as_one = (alike > AGREED) & (between(among, turns) < ALIKE)
     reach = np.array([_reach(plans[k]) for k in some])[:, None]
     beside = ((least > reach) & (weights > 0.0)).any(axis=1)
-    return np.where((agreed > AGREED) & (beside | as_one), turns, np.nan)
+    return np.where((agreed > AGREED) & beside | (agreed > ABOUT) & as_one, turns, np.nan)
 
 
 def _weighed(bodies: list[Body], some: list[int], ends: Complexes, away: Complexes) -> tuple[Floats, Floats]:

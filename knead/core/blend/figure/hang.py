@@ -116,7 +116,8 @@ def _on_neighbours(
 def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], list[int]]:
     """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
 
-    Or where the one that stays in its place would. Also which lines rest or stay with an end.
+    Or where the one that stays in its place would, unless the line goes as a neighbour does: then it only happens to.
+    Also which lines rest or stay with an end.
     """
     lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
     if not lines:
@@ -124,7 +125,8 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     rests = [_resting([plans[k] for k in lines], plans, side) for side in (0, 1)]
     own = np.array(lines)[:, None] == np.arange(len(plans))
     votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
-    votes = np.where(votes, votes, [_stays(plans[k]) for k in lines])
+    goes = [any(_goes_as(plans[k].body, plans[mate].body) for mate in touching.get(k, ())) for k in lines]
+    votes = np.where(votes, votes, [0 if as_one else _stays(plans[k]) for k, as_one in zip(lines, goes, strict=True)])
     resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
     votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
@@ -148,6 +150,12 @@ def _stays(line: PairPlan, pivots: float = 0.0) -> int:
     near = np.maximum(STAYS * line.body.size, pivots * gaps[:, ::-1])
     stays = gaps < near
     return int(stays[0].any()) - int(stays[1].any())
+
+
+def _goes_as(body: Body, mate: Body) -> bool:
+    """Whether a neighbour's motion takes its points where they go."""
+    a, b = mate.motion
+    return float(np.abs(a * body.first + b - body.second).mean()) < STAYS * body.size
 
 
 def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:

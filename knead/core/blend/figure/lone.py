@@ -236,7 +236,7 @@ def _with_what_they_adjoin(
     for k, own in enumerate(hulls):
         near = ADJOINS * own.length
         sides = {
-            j: own.boundary.intersection(others[j].boundary.buffer(near)).length
+            j: own.boundary.intersection(_edge(others[j]).buffer(near)).length
             for j in tree.query(own, predicate="dwithin", distance=near).tolist()
             if bends[j] < BENDS and own.intersection(others[j]).area < near * own.length
         }
@@ -245,6 +245,11 @@ def _with_what_they_adjoin(
         if side >= 0 and sides[side] > SIDE * own.length and crossed < own.area / 2:
             found[k] = [side]
     return found
+
+
+def _edge(place: shapely.Geometry) -> shapely.Geometry:
+    """The boundary of what may be lines and areas in one."""
+    return shapely.union_all(shapely.boundary(shapely.get_parts(place)))
 
 
 def _overlaps(hulls: NDArray[np.object_], tree: shapely.STRtree) -> tuple[list[int], list[int], list[float]]:
