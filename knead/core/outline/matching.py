@@ -6,16 +6,16 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, area, gone, median
+from knead.core.geometry.bezier import Floats, area
 from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties, kept_corners
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
-from knead.core.outline.field import Coarse, Field, Look
-from knead.core.outline.grid import turning
+from knead.core.outline.field import Field, Look
 from knead.core.outline.hints import consistent
 from knead.core.outline.led import led
 from knead.core.outline.mirror import mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.rigid import even_map
+from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
 from knead.core.outline.strain import Strain, strain
 from knead.core.outline.stretch import stretched
 from knead.core.outline.work import least_work
@@ -23,8 +23,6 @@ from knead.core.outline.work import least_work
 NDArrayBool = NDArray[np.bool_]
 
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
-RIVAL = 0.2  # a start this much worse than the best, by the spread of all starts, is tried as well
-LIKE_STARTS = 0.02  # starts that are worse than the best by no more than this, by the spread of all, are as good
 HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
@@ -48,10 +46,6 @@ SLENDER = 0.4  # the share of a circle's area that is within an outline as slend
 GOOD = 0.04  # a map with no more strain than this needs no rival
 ENDS = np.array([[0.0, 0.0], [1.0, 1.0]])
 LEFT = 0.4  # of the strain that a line has if laid evenly, any map leaves at least this share
-
-
-LOOKS = (Look(0.25, 0.9, 0.5), Look(0.9, 0.0, 0.0), Look(0.3, 0.3, 1.6))
-AS_IT_LIES = Look(0.1, 0.5, 2.5)
 
 
 @dataclass(frozen=True)
@@ -121,6 +115,8 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
         if not candidates or min(map(_judged, candidates)) > least:
             candidates += _candidates(first, second, ties, backwards)
     best = min(candidates, key=_judged)
+    if turned and first.closed and not len(ties) and best.strain.turn > LYING:
+        best = _as_asked(first, second, candidates, best.reversed) or best
     if best.strain.distortion > GOOD and not len(ties):
         best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
     if best.strain.distortion > HARD and first.closed and not len(ties):
@@ -281,7 +277,7 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     second = _run(second, backwards)
     if backwards:
         ties = backwards_ties(ties, second.closed)
-    fields = [Field(first, second, start) for start in _starts(first, second, ties)]
+    fields = [Field(first, second, start) for start in starts(first, second, ties)]
     laid: list[tuple[Strain, Look, Floats]] = []
     for look in LOOKS:
         for field in fields:
@@ -292,11 +288,11 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     limit = TIE * min(each[0].whole for each in laid)
     least, look, knots = next(each for each in laid if each[0].whole <= limit)  # of like ones, the first
     if first.closed and len(ties) == 0:
-        fields = [Field(first, second, _steadiest(first, second, knots))]
+        fields = [Field(first, second, steadiest(first, second, knots))]
     found = _tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
     if least.distortion > HARD and first.closed and len(ties) == 0:
-        starts = (_steadiest(first, second, knots) for _, _, knots in laid)  # many of which are the same
-        more = [Field(first, second, start) for start in {start.tobytes(): start for start in starts}.values()]
+        again = (steadiest(first, second, knots) for _, _, knots in laid)  # many of which are the same
+        more = [Field(first, second, start) for start in {start.tobytes(): start for start in again}.values()]
         others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
         limit = PLAINLY * min(each.strain.whole for each in found)
         found += [other for other in others if other.strain.whole < limit]
@@ -312,8 +308,8 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
 def _by_work(first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool) -> list[Correspondence]:
     """The map of least work through the ties, where it is plainly better than the best one so far."""
     if first.closed and not len(ties):
-        ties = _steadiest(first, second, best.knots)
-    knots = least_work(first, second, _in_order(ties, first.closed))
+        ties = steadiest(first, second, best.knots)
+    knots = least_work(first, second, in_order(ties, first.closed))
     tried = [] if knots is None else _tried(first, second, [knots], backwards)
     return [found for found in tried if found.strain.whole < PLAINLY * best.strain.whole]
 
@@ -329,7 +325,7 @@ def _by_corners(
         met = np.concatenate([ties, met[_between_alike(met, ties, first.closed)]])
         if len(met) > 1 and not any(np.array_equal(met, other) for other in laid):
             laid.append(met)
-            met = _in_order(met, first.closed)
+            met = in_order(met, first.closed)
             maps += [np.concatenate([met, met[:1] + 1.0]) if first.closed else met]
             maps += [Field(first, second, met).lay(LOOKS[0], 2)]
     return _tried(first, second, maps, backwards)
@@ -352,48 +348,15 @@ def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> 
     return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in maps]
 
 
-def _in_order(ties: Floats, closed: bool) -> Floats:
-    """Ties rising on both outlines: over a round from the first one, or with the ends of open outlines."""
-    ties = ties[np.argsort(ties[:, 0])]
-    if closed:
-        rounds = gone(np.diff(ties[:, 1]) < 0)
-        return np.asarray(ties + np.stack([np.zeros(len(ties)), rounds], axis=1))
-    inner = np.all((ties > 1e-6) & (ties < 1 - 1e-6), axis=1)
-    return np.concatenate([[[0.0, 0.0]], ties[inner], [[1.0, 1.0]]])
-
-
 def _as_they_lie(first: Track, second: Track, backwards: bool) -> list[Correspondence]:
     """Maps of closed outlines that keep what is above above, and what is left left."""
-    coarse = Coarse(first, second)
-    start = int(np.argmin(coarse.totals(AS_IT_LIES)))
-    field = Field(first, second, np.array([[coarse.one.shares[0], coarse.two.shares[start]]]))
-    return _tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2])], backwards)
+    field = Field(first, second, as_it_lies(first, second))
+    return _tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2], AS_IT_LIES)], backwards)
 
 
-def _starts(first: Track, second: Track, ties: Floats) -> list[Floats]:
-    """Ties to begin with: those given, the ends of open outlines, or promising starts of closed ones."""
-    if not first.closed or len(ties):
-        return [_in_order(ties, first.closed)]
-    coarse = Coarse(first, second)
-    one, two = coarse.one, coarse.two
-    found: dict[int, None] = {}
-    for look in LOOKS[:2]:
-        totals = coarse.totals(look)
-        best = int(np.argmin(totals))
-        away = np.abs(np.mod(two.shares[:-1] - two.shares[best] + 0.5, 1.0) - 0.5) > 0.08
-        rival = int(np.argmin(np.where(away, totals, np.inf)))
-        found[best] = None
-        worse = (totals - totals[best]) / max(median(totals) - totals[best], 1e-12)
-        if worse[rival] < RIVAL:
-            found[rival] = None
-        alike = np.flatnonzero(worse < LIKE_STARTS)
-        if len(alike) > 2:  # it looks alike at several turns: then one is tried that turns little
-            found[int(alike[np.argmin(coarse.totals(AS_IT_LIES)[alike])])] = None
-    return [np.array([[one.shares[0], two.shares[k]]]) for k in found]
-
-
-def _steadiest(first: Track, second: Track, knots: Floats) -> Floats:
-    """The knot to start anew from: where both outlines turn most and alike."""
-    one, two = turning(first, knots[:-1, 0])[:, 1], turning(second, knots[:-1, 1])[:, 1]
-    worth = np.minimum(np.abs(one), np.abs(two)) - np.abs(one - two)
-    return np.mod(knots[[int(np.argmax(worth))]], 1.0)
+def _as_asked(first: Track, second: Track, candidates: list[Correspondence], backwards: bool) -> Correspondence | None:
+    """The least strained map of closed outlines that turns about as was asked, where others do not turn so."""
+    second = _run(second, backwards)
+    lie = _as_they_lie(first, second, backwards)
+    lie += _by_corners(first, second, np.zeros((0, 2)), min(lie, key=_judged), backwards)
+    return min((each for each in [*candidates, *lie] if each.strain.turn < LYING), key=_judged, default=None)

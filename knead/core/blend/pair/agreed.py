@@ -11,12 +11,16 @@ from knead.core.outline.strain import TURN
 from knead.core.pairing.contours import Matching
 
 ALIKE = 0.2  # radians up to which contours turn alike
+LED = 0.4  # radians up to which a sure one leads the whole
 ABOUT = 0.6  # the same for how they lie about each other
 BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
+ONE_FORM, TURNS = 0.004, np.pi / 9  # what is distorted by no more, and turns by no more, is as it was,
+BENT = 0.03  # and need not turn if that distorts it by more
 FAR, UNLIKE, LOOSE = np.pi / 4, 0.1, 0.05  # what turns by more should be distorted, or come apart, by no more
 ASTRAY = 0.5  # what it costs otherwise
 SURE = 0.15  # the turn of a contour that is distorted by no more is sure
+BETTER = 0.98  # how much less it must cost that contours are not laid each by itself
 CLEARLY = 0.8  # how much less that must cost which is less likely by place and form
 PARTED = 0.5  # what it costs that contours come apart by as much as the whole is large
 
@@ -41,12 +45,20 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
 
     def all_about(turn: float) -> list[ContourPlan]:
         others = {k for k, own in zip(free, turns, strict=True) if similarity.between(own, turn) > ALIKE}
-        return [planned(k, turn) if k in others else plan for k, plan in enumerate(plans)]
+        return [_unless_bent(plan, planned(k, turn)) if k in others else plan for k, plan in enumerate(plans)]
 
     tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
     told = [turn for turn in turns if lie is not None and similarity.between(turn, lie) <= ALIKE]
-    sure = [*told, *(turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE)]
-    return min([plans, *tried], key=lambda found: _cost([found[k] for k in free], sure))
+    sure = [asked[0], *told, *(turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE)]
+    costs = [_cost([found[k] for k in free], sure) for found in (plans, *tried)]
+    best = int(np.argmin(costs))
+    return tried[best - 1] if costs[best] < BETTER * costs[0] else plans
+
+
+def _unless_bent(plan: ContourPlan, turned: ContourPlan) -> ContourPlan:
+    """The plan that turns as the others do, unless only as it is, and hardly turning, it is one form in both keys."""
+    as_it_was = plan.strain <= ONE_FORM and abs(_turn(*plan.samples())) <= TURNS
+    return plan if as_it_was and turned.strain > BENT else turned
 
 
 def most_alike(ways: list[tuple[Matching, list[ContourPlan]]]) -> tuple[Matching, list[ContourPlan]]:
@@ -73,7 +85,7 @@ def _cost(plans: list[ContourPlan], sure: list[float]) -> float:
     size = float(np.sqrt(np.average(np.abs(second - np.average(second, weights=weights)) ** 2, weights=weights)))
     apart = float(np.average(np.abs(a * first + b - second), weights=weights)) / max(size, 1e-9)
     strain = float(np.average([plan.strain for plan in plans], weights=[plan.length for plan in plans]))
-    led = any(similarity.between(one, turn) <= ALIKE for one in sure)
+    led = any(similarity.between(one, turn) <= LED for one in sure)
     astray = abs(turn) > FAR and strain > UNLIKE and apart > LOOSE and not led
     return strain + shrunk + TURN * abs(turn) / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
 
