@@ -3,9 +3,11 @@
 import numpy as np
 import pytest
 import shapely
+import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from knead.core.geometry.similarity import fit
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Drawing, Node, Shape, Take
@@ -301,21 +303,45 @@ def test_a_square_turns_as_what_lies_in_it_or_on_it_however_it_was_cut(
     assert turns == pytest.approx([degrees] * len(turns), abs=3)
 
 
-def test_islands_of_one_path_turn_alike_though_each_is_distorted() -> None:
-    """A card with an angle along two of its sides: the card turned the other way, and lay over the angle."""
-    card = [(110, 0), (400, 0), (400, 290), (110, 290)]
-    angle = [(0, 70), (36, 70), (36, 364), (328, 364), (328, 400), (0, 400)]
-    hole = [(220, 70), (290, 70), (290, 110), (256, 110), (256, 220), (220, 220)]
-    rows = [(outline(recut(polygon(each), [0.1, 0.4, 0.7]), 6)[:-1] - 200) @ [1, 1j] for each in (card, angle, hole)]
-    twisted = [row * np.exp(0.8j * np.abs(row) / 150) for row in rows]
+CARD = [
+    [(110, 0), (400, 0), (400, 290), (110, 290)],
+    [(0, 70), (36, 70), (36, 364), (328, 364), (328, 400), (0, 400)],
+    [(220, 70), (290, 70), (290, 110), (256, 110), (256, 220), (220, 220)],
+]
+BUTTON = [
+    [(10, 10), (390, 10), (390, 390), (10, 390)],
+    [(80, 180), (220, 180), (160, 120), (190, 90), (310, 200), (190, 310), (160, 280), (220, 220), (80, 220)],
+]
+
+
+@pytest.mark.parametrize(("rounds", "turn", "twist"), [(CARD, 0.0, 1.07), (BUTTON, 0.2, 0.7), (BUTTON, 0.4, 0.7)])
+def test_contours_of_one_path_turn_alike_though_each_is_distorted(
+    rounds: list[list[tuple[float, float]]], turn: float, twist: float
+) -> None:
+    """A card with an angle along its sides, and a button with an arrow in it: the square turned the other way."""
+    rows = [(outline(recut(polygon(each), [0.1, 0.4, 0.7]), 6)[:-1] - 200) @ [1, 1j] for each in rounds]
+    twisted = [row * np.exp(1j * (turn + twist * np.abs(row) / 200)) for row in rows]
     first, second = (
         filled(*(polygon([(z.real, z.imag) for z in np.roll(row, shift)]) for row in each), rule="evenodd")
         for each, shift in ((rows, 0), (twisted, 5))
     )
+    (pair,) = plan_span(drawing(first), drawing(second), Take()).pairs
+    turns = [np.angle(fit(*contour.samples()[:2])[0]) for contour in pair.contours]
+    meant = [np.angle(fit(one, two)[0]) for one, two in zip(rows, twisted, strict=True)]
+    assert turns == pytest.approx(meant, abs=0.2)
+
+
+def test_an_arrow_that_goes_through_its_ring_keeps_its_form_while_the_ring_opens_elsewhere() -> None:
+    around = np.linspace(0.4, 2 * np.pi - 0.4, 24)
+    ring = np.concatenate([150 * np.exp(1j * around), 110 * np.exp(1j * around[::-1])])
+    arrow = [(-190, -20), (-20, -20), (-20, -60), (50, 0), (-20, 60), (-20, 20), (-190, 20)]
+    first = filled(polygon([(-z.real, z.imag) for z in ring]), polygon(arrow))
+    second = filled(polygon([(z.real, z.imag) for z in ring]), polygon([(x + 170, y) for x, y in arrow]))
     plan = plan_span(drawing(first), drawing(second), Take())
-    for t in (0.25, 0.5, 0.75):
-        one, two = (shapely.Polygon(outline(contour)) for contour in plan.at(t).shapes[0].contours[:2])
-        assert one.disjoint(two)
+    half = shapely.LineString(outline(plan.at(0.5).shapes[0].contours[1]))
+    meant = shapely.LineString(outline(polygon(arrow)))
+    dx, dy = np.subtract(half.centroid.coords[0], meant.centroid.coords[0])
+    assert half.hausdorff_distance(shapely.affinity.translate(meant, dx, dy)) < 1
 
 
 BOARD = [(0, 120), (100, 120), (120, 145), (100, 170), (0, 170)]

@@ -11,7 +11,7 @@ from knead.core.outline.strain import TURN
 from knead.core.pairing.contours import Matching
 
 ALIKE = 0.2  # radians up to which contours turn alike
-LED = 0.4  # radians up to which a sure one leads the whole
+LED = 0.6  # radians up to which a sure one leads the whole
 ABOUT = 0.6  # the same for how they lie about each other
 BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
