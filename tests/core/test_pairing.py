@@ -253,6 +253,15 @@ def test_a_light_grows_from_its_lamp_and_a_jack_out_of_its_box() -> None:
     assert chin == pytest.approx(240 - (240 - 145) / 2, abs=1)
 
 
+def test_all_drops_of_rain_become_flakes_though_some_are_farther_off() -> None:
+    lines = [polygon([(x, 190), (x - 15, 230)], closed=False) for x in (110, 160, 210, 260)]
+    drops = [stroked(line, width=8, color="#4488cc") for line in lines]
+    places = [(100, 220), (150, 250), (200, 215), (250, 245)]
+    flakes = [filled(ellipse(x, y, 10, 10), color="#88aadd") for x, y in places]
+    pairs = plan_span(drawing(*drops), drawing(*flakes), Take()).pairs
+    assert {(p.first_id, p.second_id) for p in pairs} == {(a.id, b.id) for a, b in zip(drops, flakes, strict=True)}
+
+
 def test_a_leaf_grows_beside_a_stalk_and_a_bud_that_are_one_path() -> None:
     """The place of what is in parts may be a line and an area."""
     plant = stroked(polygon([(200, 380), (200, 240)], closed=False), ellipse(240, 200, 30, 30))

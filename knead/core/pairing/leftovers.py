@@ -19,6 +19,7 @@ LARGER = np.log(2.0)  # lines that are more unlike than this are hardly one
 NEIGHBOURS = 3  # so many pairs around it tell where a shape is expected
 STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where it was
 UNLIKE = 1.7  # how unlike such may be by kind, paint and form
+ALIKE = 0.1  # how unlike by kind, paint and form shapes of one key are that should become the same
 CONFIDENCE, SURE = 0.5, 0.75  # how sure such pairs are, and those that stay whatever is left over
 AROUND = np.linspace(0.0, 1.0, 65)
 
@@ -55,8 +56,42 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
     for _, a, b in sorted(offers):
         if all(a != p.first and b != p.second for p in found):
             found.append(ShapePair(a, b, CONFIDENCE, "both are left over, and in one place"))
+    return _with(pairs, free, found)
+
+
+def _with(pairs: list[ShapePair], free: list[ShapePair], found: list[ShapePair]) -> list[ShapePair]:
+    """The pairs, with those that were found instead of shapes that are free."""
     gone = {p.first for p in found} | {p.second for p in found}
     return [p for p in pairs if p not in free or not {p.first, p.second} & gone] + found
+
+
+def as_their_like(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
+    """The pairs, with what is left over become what its very like does: of four drops two became flakes."""
+    free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]
+    both = [p for p in pairs if p.kind == "pair" and p.first and p.second]
+    looks = [{s.id: portrait(s) for s in side} for side in (first, second)]
+    ones, twos = [p.first for p in free if p.first], [p.second for p in free if p.second]
+    if not ones or not twos or not both:
+        return pairs
+    like = [
+        unlikeness([looks[k][name] for name in own], [looks[k][name] for name in paired]) <= ALIKE
+        for k, (own, paired) in enumerate(
+            ((ones, [p.first or "" for p in both]), (twos, [p.second or "" for p in both]))
+        )
+    ]
+    ways = np.array([looks[1][p.second or ""].centre - looks[0][p.first or ""].centre for p in both])
+    offers = []
+    for i, a in enumerate(ones):
+        for j, b in enumerate(twos):
+            as_well = like[0][i] & like[1][j]
+            if as_well.any():
+                away = looks[1][b].centre - looks[0][a].centre
+                offers.append((float(np.abs(ways[as_well] - away).min()), a, b))
+    found: list[ShapePair] = []
+    for _, a, b in sorted(offers):
+        if all(a != p.first and b != p.second for p in found):
+            found.append(ShapePair(a, b, CONFIDENCE, "its like becomes the like of that"))
+    return _with(pairs, free, found)
 
 
 def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:

@@ -17,7 +17,7 @@ from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.ink import ink_of
 from knead.core.pairing.junctions import by_junctions
-from knead.core.pairing.leftovers import with_leftovers
+from knead.core.pairing.leftovers import as_their_like, with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
 from knead.core.pairing.regroup import regrouped
@@ -94,7 +94,8 @@ def _paired(
     free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
     pairs = with_lips(absorbed(pairs, first.shapes, second.shapes), first.shapes, second.shapes)
-    return with_leftovers(pairs, first.shapes, second.shapes)
+    pairs = with_leftovers(pairs, first.shapes, second.shapes)
+    return as_their_like(pairs, first.shapes, second.shapes)
 
 
 def _by_arms(

@@ -65,8 +65,11 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
 
 
 def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
-    """The plan of what may as well be laid otherwise, turned as all that lies in it is: a pentagon with a number."""
-    if not may_turn(plan) or _is_round(plan):
+    """The plan of what may as well turn otherwise, turned as all that lies in it is: a pentagon with a number.
+
+    What hardly turns is left as it is.
+    """
+    if not may_turn(plan) or _is_round(plan) or abs(float(np.angle(plan.motion[0]))) <= TURNS:
         return plan
     turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in _contents(plan, others)])
     if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
