@@ -344,6 +344,23 @@ def test_an_arrow_that_goes_through_its_ring_keeps_its_form_while_the_ring_opens
     assert half.hausdorff_distance(shapely.affinity.translate(meant, dx, dy)) < 1
 
 
+@pytest.mark.parametrize("one_path", [True, False])
+def test_a_skipping_rope_stays_in_both_hands(one_path: bool) -> None:
+    def figure(high: float, depth: float) -> Drawing:
+        arms = [line([(200 + side * 18, high), (200 + side * 60, high + 50)]) for side in (-1, 1)]
+        rope = [(140 + 15 * k, high + 50 + depth * (1 - (k / 4 - 1) ** 2)) for k in range(9)]
+        trunk = filled(polygon([(182, high - 10), (218, high - 10), (214, high + 90), (186, high + 90)]))
+        held = [stroked(*arms, width=12)] if one_path else [stroked(arm, width=12) for arm in arms]
+        return drawing(trunk, *held, stroked(line(rope), color="#cc3333"))
+
+    plan = plan_span(figure(145, 210), figure(135, -230), Take())
+    for t in (0.25, 0.5, 0.75):
+        *arms, rope = plan.at(t).shapes[1:]
+        hands = [contour.nodes[k].at for arm in arms for contour in arm.contours for k in (0, -1)]
+        for end in (rope.contours[0].nodes[k].at for k in (0, -1)):
+            assert min(np.hypot(end.x - hand.x, end.y - hand.y) for hand in hands) < 5
+
+
 BOARD = [(0, 120), (100, 120), (120, 145), (100, 170), (0, 170)]
 
 

@@ -1,6 +1,6 @@
 """Which point of one outline becomes which point of another: several candidates, judged by the in-between they give."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -42,6 +42,7 @@ ROLLED = 2 * np.pi / 3  # what is slender and would turn by more is compared wit
 BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile becomes a frown
 BENDS_OVER = 0.26  # the same for what becomes its own mirror image
 AS_ASKED = 0.45  # the same where the rest of it does not turn: the mouth of a face
+ENDLESS = 0.1  # ends of a line that are nearer to each other, by its length, do not tell how it turns
 SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
 GOOD = 0.04  # a map with no more strain than this needs no rival
 ENDS = np.array([[0.0, 0.0], [1.0, 1.0]])
@@ -146,6 +147,7 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
             found, most = _tried(first, _run(second, backwards), [over.knots], backwards), max(most, BENDS_OVER)
         else:
             found = _candidates(first, second, np.zeros((0, 2)), backwards)
+        found = [_turned_as_its_ends(first, second, each) for each in found]
     elif asked or (_is_slender(first) and _is_slender(second)):
         found = _as_they_lie(first, _run(second, rolled.reversed), rolled.reversed)
     best = min((each for each in found if _is_upright(each, most)), key=_judged, default=None)
@@ -153,6 +155,14 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
         return rolled
     alike = _symmetric(first, second, best) if first.closed else None
     return alike if alike is not None and _is_upright(alike, most) else best
+
+
+def _turned_as_its_ends(first: Track, second: Track, found: Correspondence) -> Correspondence:
+    """The map of lines, turned as the way from end to end is: a deep bow bent over has a similarity that rolls."""
+    one, two = (np.diff(track.sketch(ENDS[:, 0]))[0] for track in (first, _run(second, found.reversed)))
+    if min(abs(one) / first.length, abs(two) / second.length) < ENDLESS:
+        return found
+    return replace(found, strain=Strain(found.strain.distortion, abs(float(np.angle(two / one)))))
 
 
 def _is_upright(found: Correspondence, most: float) -> bool:

@@ -10,6 +10,7 @@ from dataclasses import replace
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
@@ -45,6 +46,7 @@ RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farth
 MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
+DEARER_ENDS = 0.4  # how much more distortion a line may take on that rests on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
@@ -122,8 +124,9 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
     if not lines:
         return plans, []
-    rests = [_resting([plans[k] for k in lines], plans, side) for side in (0, 1)]
-    own = np.array(lines)[:, None] == np.arange(len(plans))
+    owners, parts = _parts(plans)
+    rests = [_resting([plans[k] for k in lines], hulls, side) for side, hulls in enumerate(parts)]
+    own = np.array(lines)[:, None] == owners
     votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
     goes = [any(_goes_as(plans[k].body, plans[mate].body) for mate in touching.get(k, ())) for k in lines]
     votes = np.where(votes, votes, [0 if as_one else _stays(plans[k]) for k, as_one in zip(lines, goes, strict=True)])
@@ -131,8 +134,8 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
     for k, plan in turned.items():
-        rival = plan.half_round()
-        if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= plan.strain + DEARER_END:
+        rival, dearer = plan.half_round(), DEARER_ENDS if votes[lines.index(k)] <= -2 else DEARER_END
+        if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= plan.strain + dearer:
             turned[k] = rival
     return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
 
@@ -158,11 +161,22 @@ def _goes_as(body: Body, mate: Body) -> bool:
     return float(np.abs(a * body.first + b - body.second).mean()) < STAYS * body.size
 
 
-def _resting(lines: list[PairPlan], plans: list[PairPlan], side: int) -> Ints:
-    """Which end of each line rests on each shape at a key: 1 begin, -1 end, 0 neither or both; (lines, shapes)."""
+def _parts(plans: list[PairPlan]) -> tuple[Ints, NDArray[np.object_]]:
+    """Hulls of all contours that have partners, at both keys (2, parts), and whose they are: arms may be one path."""
+    parts: list[tuple[int, tuple[shapely.Geometry, shapely.Geometry]]] = []
+    for k, plan in enumerate(plans):
+        if len(plan.contours) == 1:
+            parts.append((k, plan.body.hulls))
+        else:
+            rows = [each.samples() for each in plan.contours if each.cuts is not None]
+            parts += [(k, (hull(one), hull(two))) for one, two, _ in rows]
+    return np.array([k for k, _ in parts]), np.array([hulls for _, hulls in parts], dtype=object).T
+
+
+def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> Ints:
+    """Which end of each line rests on each part at a key: 1 begin, -1 end, 0 neither or both; (lines, parts)."""
     ends = np.array([_ends(line, side) for line in lines])
     reach = np.array([max(line.body.size, 1e-9) for line in lines])
-    hulls = np.array([plan.body.hulls[side] for plan in plans])
     low, high = np.split(shapely.bounds(hulls), 2, axis=1)
     places = as_points(ends)[:, :, None]
     beyond = np.linalg.norm(np.maximum(np.maximum(low - places, places - high), 0.0), axis=3) / reach[:, None, None]
