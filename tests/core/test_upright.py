@@ -353,7 +353,7 @@ def test_a_skipping_rope_stays_in_both_hands(one_path: bool) -> None:
         held = [stroked(*arms, width=12)] if one_path else [stroked(arm, width=12) for arm in arms]
         return drawing(trunk, *held, stroked(line(rope), color="#cc3333"))
 
-    plan = plan_span(figure(145, 210), figure(135, -230), Take())
+    plan = plan_span(figure(145, 165), figure(135, -180), Take())
     for t in (0.25, 0.5, 0.75):
         *arms, rope = plan.at(t).shapes[1:]
         hands = [contour.nodes[k].at for arm in arms for contour in arm.contours for k in (0, -1)]

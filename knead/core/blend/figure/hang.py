@@ -46,7 +46,7 @@ RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farth
 MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
-DEARER_ENDS = 0.4  # how much more distortion a line may take on that rests on others with both of its ends
+HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
@@ -134,8 +134,9 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
     for k, plan in turned.items():
-        rival, dearer = plan.half_round(), DEARER_ENDS if votes[lines.index(k)] <= -2 else DEARER_END
-        if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= plan.strain + dearer:
+        rival = plan.half_round()
+        most = max(plan.strain + DEARER_END, HELD if votes[lines.index(k)] <= -2 else 0.0)
+        if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= most:
             turned[k] = rival
     return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
 
