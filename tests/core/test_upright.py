@@ -18,6 +18,7 @@ from tests.forms import (
     by_hand,
     distances,
     drawing,
+    drawn,
     ellipse,
     filled,
     outline,
@@ -298,9 +299,27 @@ def test_a_square_turns_as_what_lies_in_it_or_on_it_however_it_was_cut(
     arrow = polygon([(200, 150), (250, 200), (215, 200), (215, 260), (185, 260), (185, 200), (150, 200)])
     ticks = [[(120, 200), (135, 200)], [(200, 280), (200, 265)], [(120, 150), (135, 150)]]
     inside, on_it = (arrow, []) if content else (None, ticks)
-    plan = plan_span(box(0, cuts, inside, on_it), box(degrees, others, inside, on_it), Take())
+    first, second = box(0, cuts, inside, on_it), box(degrees, others, inside, on_it)
+    plan = plan_span(first, second, Take())
+    assert [drawn(plan.at(t)).hausdorff_distance(drawn(key)) for t, key in ((0, first), (1, second))] == [0, 0]
     turns = [float(np.degrees(np.angle(pair.motion[0]))) for pair in plan.pairs]
     assert turns == pytest.approx([degrees] * len(turns), abs=3)
+
+
+@pytest.mark.parametrize("degrees", [-76, 40, 100])
+def test_a_speaker_in_strokes_is_not_turned_as_its_round_cone_which_may_lie_any_way(degrees: float) -> None:
+    corners = [(140, 110), (260, 110), (260, 290), (140, 290)]
+    first = [line([*corners, corners[0]][:3]), line([*corners, corners[0]][2:])]
+    second = [line([corners[3], *corners[:3]]), line(corners[2:])]
+    cones = ellipse(200, 230, 40, 40), recut(ellipse(200, 230, 40, 40), [0.1, 0.15, 0.2])
+    keys = [
+        drawing(*(stroked(turned(each, angle)) for each in (*strokes, cone)))
+        for strokes, cone, angle in ((first, cones[0], 0), (second, cones[1], degrees))
+    ]
+    half = plan_span(keys[0], keys[1], Take()).at(0.5)
+    edges = shapely.MultiLineString([outline(shape.contours[0]) for shape in half.shapes[:-1]])
+    around = shapely.get_coordinates(shapely.oriented_envelope(edges))
+    assert sorted(np.hypot(*np.diff(around[:3], axis=0).T)) == pytest.approx([120, 180], abs=1), "it keeps its form"
 
 
 CARD = [

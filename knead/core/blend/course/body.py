@@ -76,7 +76,7 @@ class Body:
     @cached_property
     def round_at(self) -> tuple[bool, bool]:
         """The same at each key: there it has no end that could be at a joint."""
-        radii = [np.abs(points - points.mean()) for points in (self.first, self.second)]
+        radii = [np.abs(self.first - self.start), np.abs(self.second - self.end)]
         first, second = (float(np.ptp(row)) < ROUND * float(row.mean()) for row in radii)
         return first, second
 

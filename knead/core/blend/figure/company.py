@@ -28,6 +28,7 @@ FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
 ABOUT = 0.8  # the same where they turn so among themselves as well
+HARDLY = 0.03  # what is so near to its middle, all together, says nothing of its turn
 BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
 TELLS = 0.1  # what is distorted by more does not say how what it lies in is turned
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
@@ -75,7 +76,11 @@ def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
     if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
         return plan
     turn = float(np.angle(turns.sum()))
-    return _turned(plan, turn, ALIKE, DEARER) if _apart(plan, turn) > FOLD else plan
+    if _apart(plan, turn) <= FOLD:
+        return plan
+    plan = with_rival(plan, turn, ALIKE)
+    rival = plan.half_round()
+    return rival if rival.strain <= plan.strain + DEARER and _apart(rival, turn) < ALIKE else plan
 
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
@@ -160,6 +165,7 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     as_one = (alike > AGREED) & (between(among, turns) < ALIKE)
     reach = np.array([_reach(plans[k]) for k in some])[:, None]
     beside = ((least > reach) & (weights > 0.0)).any(axis=1)
+    as_one &= weights.sum(axis=1) > HARDLY
     return np.where((agreed > AGREED) & beside | (agreed > ABOUT) & as_one, turns, np.nan)
 
 
