@@ -20,7 +20,7 @@ from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
 from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.ties import HintTrouble
-from knead.core.pairing.pairs import ShapePair, form_in
+from knead.core.pairing.pairs import ShapePair, form_in, tied_ring
 from knead.core.pairing.shapes import pair_shapes
 
 
@@ -31,6 +31,7 @@ class SpanPlan:
     first: Drawing
     second: Drawing
     pairs: tuple[PairPlan, ...]
+    paired: tuple[ShapePair, ...]
     paired_by: tuple[Drawing, Drawing, tuple[PairChoice, ...], tuple[tuple[str, str], ...]]
     troubles: tuple[HintTrouble, ...]
 
@@ -104,9 +105,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     ties = tuple(dict.fromkeys((h.first.shape, h.second.shape) for h in hints))
     by = (first, second, take.pairs, ties)
     same = reuse is not None and reuse.paired_by == by  # the same shapes, then, in the same pairs
-    pairs = (
-        [(p.base or p).pair for p in reuse.pairs] if reuse and same else pair_shapes(first, second, take.pairs, ties)
-    )
+    pairs = reuse.paired if reuse and same else tuple(pair_shapes(first, second, take.pairs, ties))
     troubles += [_unpaired(h) for h in hints if not any(pair.holds(h.first.shape, h.second.shape) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     known = {(p.first_id, p.second_id): p.base or p for p in reuse.pairs} if reuse else {}
@@ -118,9 +117,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         plan = known.get((pair.first, pair.second))
         plan = plan if plan is not None and plan.set_as(wanted) else None
         if plan is None or not same:
-            a = form_in(one, pair.first or "", pair.first_stand)
-            b = form_in(two, pair.second or "", pair.second_stand)
-            plan = _planned(pair, a, b, wanted, plan)
+            plan = _planned(tied_ring(pair, own), one, two, wanted, plan)
         plans.append(plan.led(travel))
     found = hung(plans)
     paired = list(found)
@@ -132,11 +129,15 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
             told = pair.also("a hint says where it grows") if shape.id in given else pair
             found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
-    return SpanPlan(first, second, _named(found), by, tuple(troubles))
+    return SpanPlan(first, second, _named(found), pairs, by, tuple(troubles))
 
 
-def _planned(pair: ShapePair, first: Shape, second: Shape, take: Take, known: PairPlan | None) -> PairPlan:
+def _planned(
+    pair: ShapePair, one: dict[str, Shape], two: dict[str, Shape], take: Take, known: PairPlan | None
+) -> PairPlan:
     """The plan of a pair of these shapes; `known`, which was made with the same settings, if it is of these as well."""
+    first = form_in(one, pair.first or "", pair.first_stand)
+    second = form_in(two, pair.second or "", pair.second_stand)
     first, second = alike(first, second)
     shapes = Holed((first, second), (first, second))
     if len(first.contours) > 1 or len(second.contours) > 1:

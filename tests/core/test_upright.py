@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from knead.core.geometry.similarity import fit
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
-from knead.core.model import Contour, Drawing, Node, Shape, Take
+from knead.core.model import Contour, Drawing, Hint, HintEnd, Node, Shape, Take
 from tests.forms import (
     backwards,
     begun_at,
@@ -304,6 +304,26 @@ def test_a_square_turns_as_what_lies_in_it_or_on_it_however_it_was_cut(
     assert [drawn(plan.at(t)).hausdorff_distance(drawn(key)) for t, key in ((0, first), (1, second))] == [0, 0]
     turns = [float(np.degrees(np.angle(pair.motion[0]))) for pair in plan.pairs]
     assert turns == pytest.approx([degrees] * len(turns), abs=3)
+
+
+@pytest.mark.parametrize("spot", [(120.0, 120.0), (200.0, 120.0), (280.0, 230.0)])
+@pytest.mark.parametrize("quarter", [False, True])
+def test_a_hint_on_a_ring_of_strokes_turns_it_and_changes_nothing_where_it_goes_so_anyway(
+    spot: tuple[float, float], quarter: bool
+) -> None:
+    ticks = [] if quarter else [[(120, 200), (135, 200)], [(200, 280), (200, 265)], [(120, 150), (135, 150)]]
+    degrees, meant = (20, 110) if quarter else (60, 60)
+    first, second = box(0, [0, 2], None, ticks), box(degrees, [1, 3], None, ticks)
+    place = turned(polygon([(400 - spot[1], spot[0]) if quarter else spot]), degrees).nodes[0].at
+    own, other = (
+        min(key.shapes, key=lambda shape: distances(np.array([at]), [outline(shape.contours[0])])[0])
+        for key, at in ((first, spot), (second, place))
+    )
+    hint = Hint(first=HintEnd(shape=own.id, at=spot), second=HintEnd(shape=other.id, at=place))
+    plan = plan_span(first, second, Take(hints=(hint,)), plan_span(first, second, Take()))
+    assert not plan.troubles
+    turns = [float(np.degrees(np.angle(pair.motion[0]))) for pair in plan.pairs]
+    assert turns == pytest.approx([meant] * len(turns), abs=1)
 
 
 @pytest.mark.parametrize("degrees", [-76, 40, 100])

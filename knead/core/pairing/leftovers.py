@@ -52,15 +52,17 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
             outer = [*((ring, two) for ring in around[0]), *((one, ring) for ring in around[1])]
             if not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
                 offers.append((cost, a, b))
+    return _with(pairs, free, offers, "both are left over, and in one place")
+
+
+def _with(
+    pairs: list[ShapePair], free: list[ShapePair], offers: list[tuple[float, str, str]], reason: str
+) -> list[ShapePair]:
+    """The pairs, with the offers that cost the least instead of shapes that are free, each shape taken once."""
     found: list[ShapePair] = []
     for _, a, b in sorted(offers):
         if all(a != p.first and b != p.second for p in found):
-            found.append(ShapePair(a, b, CONFIDENCE, "both are left over, and in one place"))
-    return _with(pairs, free, found)
-
-
-def _with(pairs: list[ShapePair], free: list[ShapePair], found: list[ShapePair]) -> list[ShapePair]:
-    """The pairs, with those that were found instead of shapes that are free."""
+            found.append(ShapePair(a, b, CONFIDENCE, reason))
     gone = {p.first for p in found} | {p.second for p in found}
     return [p for p in pairs if p not in free or not {p.first, p.second} & gone] + found
 
@@ -69,29 +71,21 @@ def as_their_like(pairs: list[ShapePair], first: Sequence[Shape], second: Sequen
     """The pairs, with what is left over become what its very like does: of four drops two became flakes."""
     free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]
     both = [p for p in pairs if p.kind == "pair" and p.first and p.second]
-    looks = [{s.id: portrait(s) for s in side} for side in (first, second)]
     ones, twos = [p.first for p in free if p.first], [p.second for p in free if p.second]
     if not ones or not twos or not both:
         return pairs
-    like = [
-        unlikeness([looks[k][name] for name in own], [looks[k][name] for name in paired]) <= ALIKE
-        for k, (own, paired) in enumerate(
-            ((ones, [p.first or "" for p in both]), (twos, [p.second or "" for p in both]))
-        )
-    ]
-    ways = np.array([looks[1][p.second or ""].centre - looks[0][p.first or ""].centre for p in both])
+    one, two = ({s.id: portrait(s) for s in side} for side in (first, second))
+    pairs_of = [(one[p.first or ""], two[p.second or ""]) for p in both]
+    as_first = unlikeness([one[a] for a in ones], [a for a, _ in pairs_of]) <= ALIKE
+    as_second = unlikeness([two[b] for b in twos], [b for _, b in pairs_of]) <= ALIKE
+    ways = np.array([b.centre - a.centre for a, b in pairs_of])
     offers = []
-    for i, a in enumerate(ones):
-        for j, b in enumerate(twos):
-            as_well = like[0][i] & like[1][j]
-            if as_well.any():
-                away = looks[1][b].centre - looks[0][a].centre
-                offers.append((float(np.abs(ways[as_well] - away).min()), a, b))
-    found: list[ShapePair] = []
-    for _, a, b in sorted(offers):
-        if all(a != p.first and b != p.second for p in found):
-            found.append(ShapePair(a, b, CONFIDENCE, "its like becomes the like of that"))
-    return _with(pairs, free, found)
+    for a, firsts in zip(ones, as_first, strict=True):
+        for b, seconds in zip(twos, as_second, strict=True):
+            if (firsts & seconds).any():
+                astray = np.abs(ways[firsts & seconds] - (two[b].centre - one[a].centre))
+                offers.append((float(astray.min()), a, b))
+    return _with(pairs, free, offers, "its like becomes the like of that")
 
 
 def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:

@@ -6,10 +6,11 @@ from typing import Literal
 
 import numpy as np
 
-from knead.core.geometry.shut import closed
-from knead.core.geometry.track import track_of
-from knead.core.model import Contour, Shape
-from knead.core.outline.matching import match
+from knead.core.geometry.shut import as_ring, closed
+from knead.core.geometry.track import Track, track_of
+from knead.core.model import Contour, Hint, Shape
+from knead.core.outline.matching import Correspondence, match, match_tied
+from knead.core.outline.ties import honoured, located
 from knead.core.pairing.chains import Chain, may_chain
 from knead.core.pairing.cutting import piece_of
 
@@ -112,12 +113,16 @@ def _stand(chain: Chain) -> Stand:
     return Stand(whole, shapes, (*(starts[k] for k in kept), starts[-1]), tuple(gaps[k] for k in kept))
 
 
-def turned_ring(pair: ShapePair, turned: float) -> ShapePair:
-    """The pair, of two rings of strokes the second begun as if the first had turned by so many radians."""
+def turned_ring(pair: ShapePair, turned: float) -> tuple[ShapePair, Shape] | None:
+    """The pair of two rings of strokes, the second begun as if the first had turned by so many radians, and its form.
+
+    None if they are no rings.
+    """
     one, two = pair.first_stand, pair.second_stand
     if one is None or two is None or not is_ring(pair):
-        return pair
-    return replace(pair, second_stand=_begun_as(two, one, turned))
+        return None
+    begun = _begun_as(two, one, turned)
+    return replace(pair, second_stand=begun), begun.form
 
 
 def is_ring(pair: ShapePair) -> bool:
@@ -126,12 +131,34 @@ def is_ring(pair: ShapePair) -> bool:
     return pair.kind == "recut" and all(stand is not None and stand.is_ring for stand in stands)
 
 
+def tied_ring(pair: ShapePair, hints: tuple[Hint, ...]) -> ShapePair:
+    """The pair, of two rings of strokes the second begun where hints say; what they say anyway changes nothing."""
+    one, two = pair.first_stand, pair.second_stand
+    if not hints or one is None or two is None or not is_ring(pair):
+        return pair
+    first, second = as_ring(one.form), as_ring(two.form)
+    tracks = track_of(first.contours[0]), track_of(second.contours[0])
+    ends, _ = located(hints, first, second, [tracks[0]], [tracks[1]], False)
+    params, _ = honoured(ends, *tracks)
+    ties = np.stack([track.shares(params[:, k]) for k, track in enumerate(tracks)], axis=1)
+    way = match(*tracks)
+    there = np.mod(np.interp(way.first[0] + np.mod(ties[:, 0] - way.first[0], 1.0), way.first, way.second), 1.0)
+    meant = np.mod(-ties[:, 1], 1.0) if way.reversed else ties[:, 1]
+    if np.all(np.abs(np.mod(there - meant + 0.5, 1.0) - 0.5) < AT_NODE):
+        return pair
+    return replace(pair, second_stand=_begun_by(two, match_tied(*tracks, ties), tracks[1]))
+
+
 def _begun_as(ring: Stand, like: Stand, turned: float | None = None) -> Stand:
     """A ring of strokes begun where another ring begins that is laid on it, perhaps turned by so many radians."""
     outlines = [track_of(closed(stand.form.contours[0])) for stand in (like, ring)]
-    way = match(outlines[0], outlines[1], turned)
+    return _begun_by(ring, match(outlines[0], outlines[1], turned), outlines[1])
+
+
+def _begun_by(ring: Stand, way: Correspondence, outline: Track) -> Stand:
+    """A ring of strokes, the closed outline, begun where the first node of another comes to lie by a map."""
     share = np.interp([1.0], way.first, way.second)
-    return begun_at(ring, float(outlines[1].params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
+    return begun_at(ring, float(outline.params_at(np.mod(-share if way.reversed else share, 1.0))[0]))
 
 
 def begun_at(ring: Stand, param: float) -> Stand:

@@ -165,8 +165,8 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     as_one = (alike > AGREED) & (between(among, turns) < ALIKE)
     reach = np.array([_reach(plans[k]) for k in some])[:, None]
     beside = ((least > reach) & (weights > 0.0)).any(axis=1)
-    as_one &= weights.sum(axis=1) > HARDLY
-    return np.where((agreed > AGREED) & beside | (agreed > ABOUT) & as_one, turns, np.nan)
+    as_one &= (agreed > ABOUT) & (weights.sum(axis=1) > HARDLY)
+    return np.where(((agreed > AGREED) & beside) | as_one, turns, np.nan)
 
 
 def _weighed(bodies: list[Body], some: list[int], ends: Complexes, away: Complexes) -> tuple[Floats, Floats]:

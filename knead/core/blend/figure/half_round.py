@@ -60,7 +60,7 @@ def with_rival(plan: PairPlan, turn: float | None = None, near: float = SAME) ->
     turn = float(np.angle(-plan.motion[0])) if turn is None else turn
     if plan.rival is not None and between(plan.rival_about, turn) <= near:
         return plan
-    take, pair = Take(blend=plan.blend, tolerance=plan.tolerance), turned_ring(plan.pair, turn)
-    second = pair.second_stand.form if pair.second_stand is not None else plan.paint.second
+    take = Take(blend=plan.blend, tolerance=plan.tolerance)
+    pair, second = turned_ring(plan.pair, turn) or (plan.pair, plan.paint.second)
     rival = plan_pair(plan.paint.first, second, take, pair, turn)
     return replace(plan, rival=rival, rival_about=turn)

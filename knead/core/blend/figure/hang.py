@@ -132,10 +132,11 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     votes = np.where(votes, votes, [0 if as_one else _stays(plans[k]) for k, as_one in zip(lines, goes, strict=True)])
     resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
     votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
-    turned = {k: with_rival(plans[k]) for k, vote in zip(lines, votes, strict=True) if vote < 0}
+    against = {k: -vote for k, vote in zip(lines, votes.tolist(), strict=True) if vote < 0}
+    turned = {k: with_rival(plans[k]) for k in against}
     for k, plan in turned.items():
         rival = plan.half_round()
-        most = max(plan.strain + DEARER_END, HELD if votes[lines.index(k)] <= -2 else 0.0)
+        most = max(plan.strain + DEARER_END, HELD if against[k] > 1 else 0.0)
         if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= most:
             turned[k] = rival
     return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
