@@ -72,6 +72,14 @@ def test_hints_in_crossing_order_are_named_and_the_rest_is_used() -> None:
     assert "left foot" in plan.troubles[0].text
 
 
+def test_a_hint_that_says_what_another_does_is_said_to_add_nothing() -> None:
+    first, second = drawing(filled(star(5))), drawing(filled(star(5, 0.7, at=(420, 220))))
+    a, b = (key.shapes[0].contours[0].nodes[2].at for key in (first, second))
+    plan = plan_span(first, second, Take(hints=(hint(first, a, second, b, "tip"), hint(first, a, second, b, "again"))))
+    (trouble,) = plan.troubles
+    assert trouble.text == "Hint 'again' ties the same two points as hint 'tip', so it adds nothing. Remove it?"
+
+
 @given(st.permutations(range(6)), st.floats(0, 1))
 def test_the_largest_consistent_set_of_ties_follows_one_order(order: list[int], turn: float) -> None:
     ties = np.array([[k / 6, (order[k] / 6 + turn) % 1.0] for k in range(6)])

@@ -9,7 +9,7 @@ from knead.core.edit import EditError, Operation, Work
 from knead.core.inbetween import hint_points
 from knead.core.model import Drawing, Key, Layer, Scene, SceneBundle, Span
 from knead.core.playback import frame
-from tests.forms import blob, drawing, ellipse, filled, star
+from tests.forms import blob, drawing, ellipse, filled, polygon, star, stroked, work_of
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 
@@ -116,6 +116,23 @@ def test_a_hint_needs_a_point_that_is_not_tied_and_something_to_be_tied_to(work:
     bare = do(work, type="remove_shapes", key="k2", shapes=ids(work, "k2"))
     with pytest.raises(EditError, match="nothing in the other key"):
         do(bare, type="add_hint", key="k1", first=spot)
+
+
+def test_a_hint_is_dragged_from_stroke_to_stroke_of_one_line() -> None:
+    corners = [(100, 100), (300, 100), (300, 300), (100, 300), (100, 100)]
+    keys = [
+        drawing(stroked(polygon(corners[: cut + 1], closed=False)), stroked(polygon(corners[cut:], closed=False)))
+        for cut in (1, 2)
+    ]
+    work = work_of(*keys)
+    own, other = ids(work, "k2")
+    tied = do(work, type="add_hint", key="k1", id="h", first={"shape": ids(work, "k1")[0], "at": (200, 100)})
+    assert tied.key("k1").span.take.hints[0].second.shape == own
+    moved = do(tied, type="move_hint", key="k1", hint="h", end="second", to={"shape": own, "at": (104, 205)}, snap=0)
+    (hint,) = moved.key("k1").span.take.hints
+    assert hint.second.shape == other
+    assert hint.second.at == pytest.approx((100, 205))
+    assert moved.plan("k1").troubles == ()
 
 
 def test_a_hint_on_a_shape_without_a_partner_says_where_it_goes(work: Work) -> None:

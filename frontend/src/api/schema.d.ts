@@ -1514,7 +1514,8 @@ export interface components {
          * MoveHint
          * @description Move one end of a hint along its outline, or onto another shape of the same key.
          *
-         *     Where a shape without a partner grows may be any place on another.
+         *     Of a line that is drawn in strokes the nearest is meant. Where a shape without a partner grows may be any place on
+         *     another.
          */
         MoveHint: {
             /**

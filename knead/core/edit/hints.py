@@ -8,7 +8,9 @@ from pydantic import Field
 
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work, checked
-from knead.core.model import Hint, HintEnd, Model, Name, PairChoice, Point, new_id
+from knead.core.geometry.track import track_of
+from knead.core.model import Hint, HintEnd, Model, Name, PairChoice, Point, Shape, new_id
+from knead.core.outline.hints import nearest_contour
 from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
 
@@ -89,7 +91,8 @@ def _at_one(end: HintEnd | None, other: HintEnd) -> bool:
 class MoveHint(Model):
     """Move one end of a hint along its outline, or onto another shape of the same key.
 
-    Where a shape without a partner grows may be any place on another.
+    Of a line that is drawn in strokes the nearest is meant. Where a shape without a partner grows may be any place on
+    another.
     """
 
     type: Literal["move_hint"] = "move_hint"
@@ -107,7 +110,7 @@ class MoveHint(Model):
     def apply(self, work: Work) -> Work:
         """Set the end."""
         one, two = work.span(self.key)
-        shape = work.shape(one.id if self.end == "first" else two.id, self.to.shape)
+        shape = self._nearest_stroke(work, one.id if self.end == "first" else two.id)
         end = hint_end(shape, np.array(self.to.at), self.snap)
         take, bare = one.span.take, HintEnd(shape=shape.id, at=self.to.at)
         anywhere = end.node is None and not take.is_alone(shape.id, self.end == "first")
@@ -117,6 +120,14 @@ class MoveHint(Model):
             self.hint,
             lambda hint: checked(hint, **{self.end: bare if anywhere and take.says_where(hint) else end}),
         )
+
+    def _nearest_stroke(self, work: Work, key: str) -> Shape:
+        own, point = work.shape(key, self.to.shape), np.array(self.to.at)
+        lines = (plan.pair for plan in work.plan(self.key).pairs if plan.pair.kind == "recut")
+        strokes = (line.firsts if self.end == "first" else line.seconds for line in lines)
+        names = next((names for names in strokes if own.id in names), (own.id,))
+        shapes = [work.shape(key, name) for name in names]
+        return min(shapes, key=lambda s: nearest_contour([track_of(c) for c in s.contours], point)[2])
 
 
 class RenameHint(Model):

@@ -1,5 +1,6 @@
 """Hints laid on outlines: which can be honoured together, and complaints about the others."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -55,8 +56,7 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
     for k in whole:
         if k not in kept:
             rival = min(kept, key=lambda j: float(_gaps(shares, j, k, closed).min()))
-            complaint = _crowding if _crowd(shares, rival, k, closed) else _out_of_order
-            troubles.append(complaint(ends[k][0], ends[rival][0]))
+            troubles.append(_complaint(shares, rival, k, closed)(ends[k][0], ends[rival][0]))
     return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
 
 
@@ -96,6 +96,17 @@ def _elsewhere(hint: Hint) -> HintTrouble:
 def _torn(hint: Hint) -> HintTrouble:
     text = f"Hint '{hint.name}' ties the end of a line to the middle of one, but ends go to ends, so it is left out."
     return HintTrouble(hint.id, text)
+
+
+def _complaint(shares: Floats, kept: int, dropped: int, closed: bool) -> Callable[[Hint, Hint], HintTrouble]:
+    if _gaps(shares, kept, dropped, closed).max() < CROWDED:
+        return _twice
+    return _crowding if _crowd(shares, kept, dropped, closed) else _out_of_order
+
+
+def _twice(dropped: Hint, kept: Hint) -> HintTrouble:
+    text = f"Hint '{dropped.name}' ties the same two points as hint '{kept.name}', so it adds nothing. Remove it?"
+    return HintTrouble(dropped.id, text)
 
 
 def _out_of_order(dropped: Hint, kept: Hint) -> HintTrouble:
