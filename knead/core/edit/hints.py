@@ -122,6 +122,7 @@ class MoveHint(Model):
         )
 
     def _nearest_stroke(self, work: Work, key: str) -> Shape:
+        """Of the strokes that are one line with the shape, the one that the point is nearest to."""
         own, point = work.shape(key, self.to.shape), np.array(self.to.at)
         lines = (plan.pair for plan in work.plan(self.key).pairs if plan.pair.kind == "recut")
         strokes = (line.firsts if self.end == "first" else line.seconds for line in lines)

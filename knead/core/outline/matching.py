@@ -149,7 +149,7 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
             found = _candidates(first, second, np.zeros((0, 2)), backwards)
         found = [_turned_as_its_ends(first, second, each) for each in found]
     elif asked or (_is_slender(first) and _is_slender(second)):
-        found = _as_they_lie(first, _run(second, rolled.reversed), rolled.reversed)
+        found = [*_as_they_lie(first, _run(second, rolled.reversed), rolled.reversed)]
     best = min((each for each in found if _is_upright(each, most)), key=_judged, default=None)
     if best is None:
         return rolled
@@ -358,15 +358,16 @@ def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> 
     return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in maps]
 
 
-def _as_they_lie(first: Track, second: Track, backwards: bool) -> list[Correspondence]:
+@lru_cache(maxsize=8)  # what is asked to turn may have been looked at so before
+def _as_they_lie(first: Track, second: Track, backwards: bool) -> tuple[Correspondence, ...]:
     """Maps of closed outlines that keep what is above above, and what is left left."""
     field = Field(first, second, as_it_lies(first, second))
-    return _tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2], AS_IT_LIES)], backwards)
+    return tuple(_tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2], AS_IT_LIES)], backwards))
 
 
 def _as_asked(first: Track, second: Track, candidates: list[Correspondence], backwards: bool) -> Correspondence | None:
     """The least strained map of closed outlines that turns about as was asked, where others do not turn so."""
     second = _run(second, backwards)
     lie = _as_they_lie(first, second, backwards)
-    lie += _by_corners(first, second, np.zeros((0, 2)), min(lie, key=_judged), backwards)
-    return min((each for each in [*candidates, *lie] if each.strain.turn < LYING), key=_judged, default=None)
+    kept = _by_corners(first, second, np.zeros((0, 2)), min(lie, key=_judged), backwards)
+    return min((each for each in [*candidates, *lie, *kept] if each.strain.turn < LYING), key=_judged, default=None)

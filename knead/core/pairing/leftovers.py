@@ -52,13 +52,13 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
             outer = [*((ring, two) for ring in around[0]), *((one, ring) for ring in around[1])]
             if not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
                 offers.append((cost, a, b))
-    return _with(pairs, free, offers, "both are left over, and in one place")
+    return _taking(pairs, free, offers, "both are left over, and in one place")
 
 
-def _with(
+def _taking(
     pairs: list[ShapePair], free: list[ShapePair], offers: list[tuple[float, str, str]], reason: str
 ) -> list[ShapePair]:
-    """The pairs, with the offers that cost the least instead of shapes that are free, each shape taken once."""
+    """The pairs, with the cheapest of the offers in place of shapes that are free, each shape in one of them."""
     found: list[ShapePair] = []
     for _, a, b in sorted(offers):
         if all(a != p.first and b != p.second for p in found):
@@ -85,7 +85,7 @@ def as_their_like(pairs: list[ShapePair], first: Sequence[Shape], second: Sequen
             if (firsts & seconds).any():
                 astray = np.abs(ways[firsts & seconds] - (two[b].centre - one[a].centre))
                 offers.append((float(astray.min()), a, b))
-    return _with(pairs, free, offers, "its like becomes the like of that")
+    return _taking(pairs, free, offers, "its like becomes the like of that")
 
 
 def _without_strays(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:

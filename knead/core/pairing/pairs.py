@@ -9,7 +9,9 @@ import numpy as np
 from knead.core.geometry.shut import as_ring, closed
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Hint, Shape
+from knead.core.outline.directions import backwards_ties
 from knead.core.outline.matching import Correspondence, match, match_tied
+from knead.core.outline.structure import in_round
 from knead.core.outline.ties import honoured, located
 from knead.core.pairing.chains import Chain, may_chain
 from knead.core.pairing.cutting import piece_of
@@ -118,35 +120,42 @@ def turned_ring(pair: ShapePair, turned: float) -> tuple[ShapePair, Shape] | Non
 
     None if they are no rings.
     """
-    one, two = pair.first_stand, pair.second_stand
-    if one is None or two is None or not is_ring(pair):
+    rings = _rings(pair)
+    if rings is None:
         return None
-    begun = _begun_as(two, one, turned)
+    begun = _begun_as(rings[1], rings[0], turned)
     return replace(pair, second_stand=begun), begun.form
 
 
 def is_ring(pair: ShapePair) -> bool:
     """Whether strokes of both keys are rings that become each other."""
-    stands = pair.first_stand, pair.second_stand
-    return pair.kind == "recut" and all(stand is not None and stand.is_ring for stand in stands)
+    return _rings(pair) is not None
+
+
+def _rings(pair: ShapePair) -> tuple[Stand, Stand] | None:
+    """The strokes of both keys, if they are rings that become each other."""
+    one, two = pair.first_stand, pair.second_stand
+    if pair.kind != "recut" or one is None or two is None:
+        return None
+    return (one, two) if one.is_ring and two.is_ring else None
 
 
 def tied_ring(pair: ShapePair, hints: tuple[Hint, ...]) -> ShapePair:
     """The pair, of two rings of strokes the second begun where hints say; what they say anyway changes nothing."""
-    one, two = pair.first_stand, pair.second_stand
-    if not hints or one is None or two is None or not is_ring(pair):
+    rings = _rings(pair) if hints else None
+    if rings is None:
         return pair
-    first, second = as_ring(one.form), as_ring(two.form)
+    first, second = (as_ring(stand.form) for stand in rings)
     tracks = track_of(first.contours[0]), track_of(second.contours[0])
     ends, _ = located(hints, first, second, [tracks[0]], [tracks[1]], False)
     params, _ = honoured(ends, *tracks)
     ties = np.stack([track.shares(params[:, k]) for k, track in enumerate(tracks)], axis=1)
     way = match(*tracks)
-    there = np.mod(np.interp(way.first[0] + np.mod(ties[:, 0] - way.first[0], 1.0), way.first, way.second), 1.0)
-    meant = np.mod(-ties[:, 1], 1.0) if way.reversed else ties[:, 1]
+    here, meant = (backwards_ties(ties, True) if way.reversed else ties).T
+    there = np.interp(in_round(here, way.first[0]), way.first, way.second)
     if np.all(np.abs(np.mod(there - meant + 0.5, 1.0) - 0.5) < AT_NODE):
         return pair
-    return replace(pair, second_stand=_begun_by(two, match_tied(*tracks, ties), tracks[1]))
+    return replace(pair, second_stand=_begun_by(rings[1], match_tied(*tracks, ties), tracks[1]))
 
 
 def _begun_as(ring: Stand, like: Stand, turned: float | None = None) -> Stand:

@@ -76,11 +76,7 @@ def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
     if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
         return plan
     turn = float(np.angle(turns.sum()))
-    if _apart(plan, turn) <= FOLD:
-        return plan
-    plan = with_rival(plan, turn, ALIKE)
-    rival = plan.half_round()
-    return rival if rival.strain <= plan.strain + DEARER and _apart(rival, turn) < ALIKE else plan
+    return _turned(plan, turn, ALIKE, DEARER, may_bend=False) if _apart(plan, turn) > FOLD else plan
 
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
@@ -103,11 +99,11 @@ def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
     return _turned(plan, turn, ALIKE, -np.inf) if _apart(plan, turn) > OTHERWISE else plan
 
 
-def _turned(plan: PairPlan, turn: float, near: float, dearer: float) -> PairPlan:
+def _turned(plan: PairPlan, turn: float, near: float, dearer: float, may_bend: bool = True) -> PairPlan:
     """The plan half round, if it turns by about so much then, and is distorted by no more than that, or bends over."""
     plan = with_rival(plan, turn, near)
     rival = plan.half_round()
-    may = rival.strain <= plan.strain + dearer or _bends_over(rival, plan)
+    may = rival.strain <= plan.strain + dearer or (may_bend and _bends_over(rival, plan))
     return rival if may and _apart(rival, turn) < near else plan
 
 

@@ -36,9 +36,8 @@ def switch(pairs: Sequence[PairPlan], before: list[int], after: list[int]) -> fl
     areas = np.sqrt(np.maximum(xx * yy - xy**2, 0.0))
     dx, dy, sxx, syy, sxy = x[one] - x[two], y[one] - y[two], *(row[one] + row[two] for row in (xx, yy, xy))
     spread = np.maximum(sxx * syy - sxy**2, 1e-12)
-    apart = (
-        np.maximum(syy * dx**2 - 2 * sxy * dx * dy + sxx * dy**2, 0.0) / spread
-    )  # of straight lines, 0 or a hair less
+    # of two straight lines on one, rounding makes it anything about nothing
+    apart = np.maximum(syy * dx**2 - 2 * sxy * dx * dy + sxx * dy**2, 0.0) / spread
     shared = (areas[one] * areas[two] / np.sqrt(spread) * np.exp(-apart)).sum(axis=0)
     shown = shared / max(float(np.minimum(areas[one], areas[two]).sum(axis=0).mean()), 1e-12)
     return float(MOMENTS[int(np.argmin(np.round(shown / HARDLY) + 1e-3 * np.abs(MOMENTS - 0.5)))])

@@ -11,8 +11,8 @@ from knead.core.outline.strain import TURN
 from knead.core.pairing.contours import Matching
 
 ALIKE = 0.2  # radians up to which contours turn alike
-LED = 0.6  # radians up to which a sure one leads the whole
 ABOUT = 0.6  # the same for how they lie about each other
+LED = 0.6  # the same for a sure one that leads the whole
 BESIDE = 0.1  # middles that are nearer to each other, by the size of the whole, say nothing
 ASKED = 3  # so many contours, the longest, say how they could all turn
 ONE_FORM, TURNS = 0.004, np.pi / 9  # what is distorted by no more, and turns by no more, is as it was,
@@ -44,20 +44,23 @@ def agreed(plans: list[ContourPlan], planned: Callable[[int, float], ContourPlan
         return plans
 
     def all_about(turn: float) -> list[ContourPlan]:
-        others = {k for k, own in zip(free, turns, strict=True) if similarity.between(own, turn) > ALIKE}
-        return [_unless_bent(plan, planned(k, turn)) if k in others else plan for k, plan in enumerate(plans)]
+        others = {k: own for k, own in zip(free, turns, strict=True) if similarity.between(own, turn) > ALIKE}
+        return [
+            _unless_bent(plan, others[k], planned(k, turn)) if k in others else plan for k, plan in enumerate(plans)
+        ]
 
     tried = [all_about(turn) for turn in dict.fromkeys([*asked, *([] if lie is None else [lie])])]
     told = [turn for turn in turns if lie is not None and similarity.between(turn, lie) <= ALIKE]
+    # the longest leads by itself, and so does what turns as it lies about the others
     sure = [asked[0], *told, *(turn for k, turn in zip(free, turns, strict=True) if plans[k].strain <= SURE)]
     costs = [_cost([found[k] for k in free], sure) for found in (plans, *tried)]
     best = int(np.argmin(costs))
     return tried[best - 1] if costs[best] < BETTER * costs[0] else plans
 
 
-def _unless_bent(plan: ContourPlan, turned: ContourPlan) -> ContourPlan:
-    """The plan that turns as the others do, unless only as it is, and hardly turning, it is one form in both keys."""
-    as_it_was = plan.strain <= ONE_FORM and abs(_turn(*plan.samples())) <= TURNS
+def _unless_bent(plan: ContourPlan, turn: float, turned: ContourPlan) -> ContourPlan:
+    """The plan that is turned as the others are, unless with its own slight turn alone it is one form in both keys."""
+    as_it_was = plan.strain <= ONE_FORM and abs(turn) <= TURNS
     return plan if as_it_was and turned.strain > BENT else turned
 
 
