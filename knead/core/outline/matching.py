@@ -13,7 +13,8 @@ from knead.core.outline.directions import backwards_ties, directions, turned_ove
 from knead.core.outline.field import Field, Look
 from knead.core.outline.hints import consistent
 from knead.core.outline.led import led
-from knead.core.outline.mirror import mirror_ties, mirrored, mirrored_by_hand
+from knead.core.outline.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
+from knead.core.outline.ovals import squashed
 from knead.core.outline.rigid import even_map
 from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
 from knead.core.outline.strain import Strain, strain
@@ -28,7 +29,7 @@ LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
-WHOLLY, NEARLY = 0.9997, 0.99  # how like their mirror images outlines are that are symmetric, and if drawn by hand
+NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
 UNTURNED = 0.2  # by how much more, in radians, what is nearly so in both keys may turn to stay so
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
@@ -94,6 +95,10 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
+    ball = None if turned is None or len(ties) else squashed(first, second)
+    if ball is not None:
+        knots, backwards = ball
+        return _tried(first, _run(second, backwards), [knots], backwards)[0]
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
         found = min(found, _found_backwards(first, second), key=_judged)

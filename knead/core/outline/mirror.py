@@ -10,6 +10,7 @@ from knead.core.outline.field import Field, Look
 PLACES = 256
 BESIDE = 6  # an axis is more like than others nearer than so many places
 CLEARLY = 0.2  # how unlike its mirror image about an axis an outline may be, by how unlike it is about most others
+WHOLLY = 0.9997  # how like its mirror image an outline is that is symmetric
 AT_NODE = 0.004  # a share so near to a node's is that node's
 NEXT = 1e-9
 LEAN = np.pi / 4  # axes that turn by more are not each other

@@ -13,16 +13,21 @@ THIN = 1e-4  # the width of a line, by its length
 def stretched(first: Track, second: Track) -> tuple[Track, float]:
     """The first outline stretched, without a turn, until it is as long and as wide as the second every way.
 
-    Also how much more it is stretched one way than across, 1 or more. The stretch is the symmetric matrix that takes
-    the second moments of the one to those of the other, the optimal transport of normal distributions (Olkin and
-    Pukelsheim 1982).
+    Also how much more it is stretched one way than across, 1 or more.
     """
-    one, two = _moments(first), _moments(second)
-    root = _root(one)
-    back = np.linalg.inv(root)
-    matrix = back @ _root(root @ two @ root) @ back
+    matrix = stretch_between(_moments(first), _moments(second))
     least, most = np.linalg.eigvalsh(matrix)
     return measure(first.path @ matrix, first.closed), float(most / least)
+
+
+def stretch_between(one: Floats, two: Floats) -> Floats:
+    """The symmetric matrix (2, 2) that takes second moments of the one to those of the other.
+
+    It is the optimal transport of normal distributions (Olkin and Pukelsheim 1982).
+    """
+    root = root_of(one)
+    back = np.linalg.inv(root)
+    return np.asarray(back @ root_of(root @ two @ root) @ back)
 
 
 def _moments(track: Track) -> Floats:
@@ -36,7 +41,7 @@ def _moments(track: Track) -> Floats:
     return np.asarray(found + np.eye(2) * max(THIN * float(np.trace(found)), 1e-12), dtype=float)
 
 
-def _root(matrix: Floats) -> Floats:
+def root_of(matrix: Floats) -> Floats:
     """The symmetric root of a symmetric, positive matrix."""
     values, vectors = np.linalg.eigh(matrix)
     return np.asarray((vectors * np.sqrt(np.maximum(values, 0.0))) @ vectors.T)

@@ -20,7 +20,9 @@ from knead.core.blend.figure.half_round import (
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
+from knead.core.geometry.track import Track, even_track
 from knead.core.outline.matching import AS_ASKED
+from knead.core.outline.ovals import may_be_squashed
 
 OTHERWISE = 0.45 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
 ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
@@ -32,6 +34,9 @@ HARDLY = 0.03  # what is so near to its middle, all together, says nothing of it
 BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
 TELLS = 0.1  # what is distorted by more does not say how what it lies in is turned
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
+QUARTER = np.pi / 12  # what turns by about a quarter, to this, may be a ball that is squashed
+SQUASHED = 0.35  # and is, if that strains less
+REACHES = 0.02  # what never has more of its hull on another lies beside it: a ball on the ground
 STAYS = 0.4  # how far points go, by how far they would if it rolled over, where it bends over instead
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
 
@@ -43,17 +48,48 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
     touch, of which a limb is one: a joint says how it turns.
     """
     unsure = [k for k, plan in enumerate(plans) if k not in sure and _may_be_otherwise(plan)]
-    if not unsure or len(plans) < 2:
+    if not unsure:
         return plans
     found = list(plans)
     turns = dict(zip(unsure, _turns_about(plans, unsure).tolist(), strict=True))
     for k in sorted(unsure, key=lambda k: plans[k].body.area):  # what is in it first
         mates = [plans[j] for j in touching.get(k, ())]
+        contents = _contents(plans[k], [*found[:k], *found[k + 1 :]])
         if np.isnan(turns[k]):
-            found[k] = _as_contents(_in_a_holder(plans[k], mates), [each for each in found if each is not found[k]])
+            found[k] = _as_contents(_in_a_holder(plans[k], mates), contents)
         else:
             found[k] = _as_about(plans[k], mates, turns[k])
+        told = [float(np.angle(each.motion[0])) for each in contents] or [turns[k]]
+        if not any(abs(turn) > FOLD for turn in told):
+            found[k] = _as_a_ball(found[k], mates)
     return found
+
+
+def _as_a_ball(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
+    """The plan of what is tall in one key and wide in the other, squashed rather than turned, unless it is a limb."""
+    quarter = between(abs(float(np.angle(plan.motion[0]))), np.pi / 2) < QUARTER
+    if not quarter or not may_turn(plan) or not may_be_squashed(_outlines(plan)) or _hangs(plan, mates):
+        return plan
+    plan = with_rival(plan, 0.0, SLIGHT)
+    rival = plan.half_round()
+    return rival if rival.strain < SQUASHED and _apart(rival, 0.0) < SLIGHT else plan
+
+
+def _outlines(plan: PairPlan) -> list[tuple[Track, Track]]:
+    """Its contours that become each other, whole."""
+    first, second = plan.paint.first.contours, plan.paint.second.contours
+    ends = [(contour.first_contour, contour.second_contour) for contour in plan.contours]
+    return [(even_track(first[i]), even_track(second[j])) for i, j in ends if i is not None and j is not None]
+
+
+def _hangs(plan: PairPlan, mates: list[PairPlan]) -> bool:
+    """Whether it touches another that reaches farther, and lies on that in part."""
+    hulls = np.array(plan.body.hulls)
+    for mate in [mate for mate in mates if mate.body.size > plan.body.size]:
+        shares = shapely.area(shapely.intersection(hulls, np.array(mate.body.hulls))) / shapely.area(hulls)
+        if shares.max() > REACHES and shares.min() < WITHIN:
+            return True
+    return False
 
 
 def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
@@ -65,14 +101,14 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
     return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER)
 
 
-def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
+def _as_contents(plan: PairPlan, contents: list[PairPlan]) -> PairPlan:
     """The plan of what may as well turn otherwise, turned as all that lies in it is: a pentagon with a number.
 
     What hardly turns is left as it is.
     """
     if not may_turn(plan) or _is_round(plan) or abs(float(np.angle(plan.motion[0]))) <= TURNS:
         return plan
-    turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in _contents(plan, others)])
+    turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in contents])
     if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
         return plan
     turn = float(np.angle(turns.sum()))
@@ -81,9 +117,8 @@ def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
     """What lies in it in both keys, and tells how it is turned: what is not round, and much like its partner."""
-    inside = np.ones(len(others), dtype=bool)
-    for holder, side in zip(plan.body.hulls, np.array([each.body.hulls for each in others]).T, strict=True):
-        inside &= shapely.covers(holder, side)
+    hulls = np.array([each.body.hulls for each in others], dtype=object).reshape(-1, 2)
+    inside = shapely.covers(np.array(plan.body.hulls), hulls).all(axis=1)
     found = [each for each, within in zip(others, inside.tolist(), strict=True) if within]
     return [each for each in found if not each.body.round and each.strain < TELLS]
 
