@@ -61,6 +61,13 @@ def test_what_is_symmetric_about_two_axes_keeps_both(start: int) -> None:
         assert lopsided(shapely.affinity.rotate(form, 90, (200, 200))) < 0.01
 
 
+@pytest.mark.parametrize("tips", [(5, 6), (6, 5), (4, 5), (6, 7), (5, 8), (7, 9)])
+def test_a_star_grows_tips_on_its_axis_or_on_both_sides(tips: tuple[int, int]) -> None:
+    first, second = (star(count, 0.45, 120) for count in tips)
+    for form in frames(first, begun_at(second, 2)):
+        assert lopsided(form) < 0.01
+
+
 @pytest.mark.parametrize("lean", [-14, 9])
 @pytest.mark.parametrize("pair", [("toadstool", "ears"), ("leaf", "egg"), ("egg", "ears"), ("ears", "toadstool")])
 def test_a_form_that_becomes_another_does_not_roll_over(pair: tuple[str, str], lean: float) -> None:

@@ -21,11 +21,12 @@ from knead.core.geometry.bezier import (
 from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Contour, Node
+from knead.core.outline.correspondence import Correspondence
 from knead.core.outline.directions import backwards_ties
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.lane import Lane, lane_of
 from knead.core.outline.led import agree
-from knead.core.outline.matching import Correspondence, match, match_tied
+from knead.core.outline.matching import match, match_tied
 from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common

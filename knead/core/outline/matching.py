@@ -1,6 +1,6 @@
 """Which point of one outline becomes which point of another: several candidates, judged by the in-between they give."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats, area
 from knead.core.geometry.track import Track
 from knead.core.outline.corners import all_corners, corner_ties, kept_corners
+from knead.core.outline.correspondence import Correspondence, judged, run, tried
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Field, Look
 from knead.core.outline.hints import consistent
@@ -31,6 +32,8 @@ FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that t
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
+UPRIGHT, FAIR_UPRIGHT = 0.05, 6.0  # and this if it turns by less than that
+EVEN = 1.02  # a map is symmetric if each half of it, and its mirror image, strain no more than this against all of it
 UNTURNED = 0.2  # by how much more, in radians, what is nearly so in both keys may turn to stay so
 UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
 PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
@@ -48,24 +51,6 @@ SLENDER = 0.4  # the share of a circle's area that is within an outline as slend
 GOOD = 0.04  # a map with no more strain than this needs no rival
 ENDS = np.array([[0.0, 0.0], [1.0, 1.0]])
 LEFT = 0.4  # of the strain that a line has if laid evenly, any map leaves at least this share
-
-
-@dataclass(frozen=True)
-class Correspondence:
-    """A monotone map between the shares of two outlines, by knots: rising, shapes (k,).
-
-    `second` counts along the second outline's reversed path if `reversed`.
-    """
-
-    first: Floats
-    second: Floats
-    reversed: bool
-    strain: Strain
-
-    @property
-    def knots(self) -> Floats:
-        """Both sides of the map, shape (k, 2)."""
-        return np.stack([self.first, self.second], axis=1)
 
 
 @lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
@@ -89,26 +74,27 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
     found: list[Correspondence] = []
     if free.reversed in directions(first, second, ties):
         own = backwards_ties(ties, second.closed) if free.reversed else ties
-        partner = _run(second, free.reversed)
-        found = _tried(first, partner, led(first, partner, free.knots, own), free.reversed)
-    return min([*found, _matched(first, second, ties, turned)], key=_judged)
+        partner = run(second, free.reversed)
+        found = tried(first, partner, led(first, partner, free.knots, own), free.reversed)
+    return min([*found, _matched(first, second, ties, turned)], key=judged)
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
     ball = None if turned is None or len(ties) else squashed(first, second)
     if ball is not None:
         knots, backwards = ball
-        return _tried(first, _run(second, backwards), [knots], backwards)[0]
+        return tried(first, run(second, backwards), [knots], backwards)[0]
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
-        found = min(found, _found_backwards(first, second), key=_judged)
+        found = min(found, _found_backwards(first, second), key=judged)
     if not len(ties) and found.strain.turn > (LYING if turned is not None and first.closed else ROLLED):
         found = _bent(first, second, found, turned is not None)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if turned is None and found.strain.distortion > least:
         found = _stretched(first, second, ties, found.strain.whole) or found
     if found.strain.distortion > HARD and first.closed and not len(ties):
-        return _kept_in_place(first, second, found.strain.whole) or found
+        kept = _kept_in_place(first, second, found.strain.whole)
+        return found if kept is None else _kept_even(first, second, found, kept)
     return found
 
 
@@ -118,9 +104,9 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
         return even
     candidates: list[Correspondence] = []
     for backwards, least in _likelier_first(first, second, ties):
-        if not candidates or min(map(_judged, candidates)) > least:
+        if not candidates or min(map(judged, candidates)) > least:
             candidates += _candidates(first, second, ties, backwards)
-    best = min(candidates, key=_judged)
+    best = min(candidates, key=judged)
     if turned and first.closed and not len(ties) and best.strain.turn > LYING:
         best = _as_asked(first, second, candidates, best.reversed) or best
     if best.strain.distortion > GOOD and not len(ties):
@@ -135,7 +121,7 @@ def _found_backwards(first: Track, second: Track) -> Correspondence:
     back = _found(second, first, np.zeros((0, 2)), False)
     knots = back.knots[:, ::-1]
     knots = 1.0 - knots[::-1] if back.reversed else knots
-    return _tried(first, _run(second, back.reversed), [knots - np.floor(knots[:1])], back.reversed)[0]
+    return tried(first, run(second, back.reversed), [knots - np.floor(knots[:1])], back.reversed)[0]
 
 
 def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> Correspondence:
@@ -149,13 +135,13 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
         backwards = not rolled.reversed
         over = _found(first, second.mirrored(), np.zeros((0, 2)), True)
         if over.reversed == backwards and over.strain.distortion < GOOD:  # it is itself, bent over
-            found, most = _tried(first, _run(second, backwards), [over.knots], backwards), max(most, BENDS_OVER)
+            found, most = tried(first, run(second, backwards), [over.knots], backwards), max(most, BENDS_OVER)
         else:
             found = _candidates(first, second, np.zeros((0, 2)), backwards)
         found = [_turned_as_its_ends(first, second, each) for each in found]
     elif asked or (_is_slender(first) and _is_slender(second)):
-        found = [*_as_they_lie(first, _run(second, rolled.reversed), rolled.reversed)]
-    best = min((each for each in found if _is_upright(each, most)), key=_judged, default=None)
+        found = [*_as_they_lie(first, run(second, rolled.reversed), rolled.reversed)]
+    best = min((each for each in found if _is_upright(each, most)), key=judged, default=None)
     if best is None:
         return rolled
     alike = _symmetric(first, second, best) if first.closed else None
@@ -164,7 +150,7 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
 
 def _turned_as_its_ends(first: Track, second: Track, found: Correspondence) -> Correspondence:
     """The map of lines, turned as the way from end to end is: a deep bow bent over has a similarity that rolls."""
-    one, two = (np.diff(track.sketch(ENDS[:, 0]))[0] for track in (first, _run(second, found.reversed)))
+    one, two = (np.diff(track.sketch(ENDS[:, 0]))[0] for track in (first, run(second, found.reversed)))
     if min(abs(one) / first.length, abs(two) / second.length) < ENDLESS:
         return found
     return replace(found, strain=Strain(found.strain.distortion, abs(float(np.angle(two / one)))))
@@ -194,11 +180,7 @@ def _stretched(first: Track, second: Track, ties: Floats, most: float) -> Corres
     shares = np.union1d(found.first, np.linspace(found.first[0], found.first[-1], EVENLY))
     along = np.interp(shares, found.first, found.second)
     knots = np.stack([first.shares(alike.params_at(shares)), along], axis=1)
-    return _tried(first, _run(second, found.reversed), [knots], found.reversed)[0]
-
-
-def _judged(found: Correspondence) -> float:
-    return round(found.strain.whole, 4)
+    return tried(first, run(second, found.reversed), [knots], found.reversed)[0]
 
 
 def _symmetric(first: Track, second: Track, free: Correspondence) -> Correspondence | None:
@@ -212,24 +194,47 @@ def _symmetric(first: Track, second: Track, free: Correspondence) -> Corresponde
         found = _about_axes(first, second, ties, free, by_hand)
         if by_hand:  # nearly its own mirror image is much that is none, and should not turn for that
             found = [each for each in found if each.strain.turn < free.strain.turn + UNTURNED]
-        best = min(found, key=_judged, default=None)
+        best = min(found, key=judged, default=None)
+        if best is not None and wholly and best.strain.turn < UPRIGHT:
+            fair = FAIR_UPRIGHT
         if best is not None and best.strain.whole < fair * free.strain.whole:
             return best
     return None
+
+
+def _kept_even(first: Track, second: Track, free: Correspondence, kept: Correspondence) -> Correspondence:
+    """The map that keeps corners, made its own mirror image if both outlines are.
+
+    If that strains it much, and the free map is its own mirror image, that one.
+    """
+    for ties in mirror_ties(first, second, WHOLLY)[-1:]:
+        evened, others = (_halves(first, second, ties, each) for each in (kept, free))
+        best = min(evened, key=judged)
+        if best.strain.whole < FAIRLY * kept.strain.whole:
+            return best
+        return free if all(judged(each) <= EVEN * judged(free) for each in others) else kept
+    return kept
+
+
+def _halves(first: Track, second: Track, ties: Floats, found: Correspondence) -> list[Correspondence]:
+    """A map as it is on one side of the axis which ends in these ties, with that mirrored; and as on the other side."""
+    ends = backwards_ties(ties, True) if found.reversed else ties
+    maps = [mirrored(found.knots, ends, wedge) for wedge in (0, 1)]
+    return tried(first, run(second, found.reversed), maps, found.reversed)
 
 
 def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence, by_hand: bool) -> list[Correspondence]:
     """Maps that are their own mirror images about the axes which end in these ties: half a free one, and others."""
     found: list[Correspondence] = []
     for backwards in directions(first, second, ties):
-        partner, ends = _run(second, backwards), backwards_ties(ties, True) if backwards else ties
+        partner, ends = run(second, backwards), backwards_ties(ties, True) if backwards else ties
         if np.any(np.diff(np.mod(ends - ends[0], 1.0), axis=0) <= 0.0):
             continue  # they follow each other in another order, or fall together
         maps = [free.knots] if free.reversed == backwards else []
         maps += [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
         halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]
         halves += mirrored_by_hand(first, partner, maps, ends) if by_hand and len(ends) == 2 else []
-        found += _tried(first, partner, halves, backwards)
+        found += tried(first, partner, halves, backwards)
     return found
 
 
@@ -237,14 +242,14 @@ def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondenc
     """The best map that keeps all corners of outlines which have as many, if it strains less than `most`."""
     found: list[Correspondence] = []
     for backwards in directions(first, second, np.zeros((0, 2))):
-        partner = _run(second, backwards)
+        partner = run(second, backwards)
         maps = all_corners(first, partner)
-        even = _tried(first, partner, maps, backwards)
+        even = tried(first, partner, maps, backwards)
         if even:
-            ties = min(zip(even, maps, strict=True), key=lambda each: _judged(each[0]))[1]
+            ties = min(zip(even, maps, strict=True), key=lambda each: judged(each[0]))[1]
             met = np.mod(ties[:-1], 1.0) if first.closed else ties
-            found += [*even, *_tried(first, partner, [Field(first, partner, met).lay(LOOKS[0], 2)], backwards)]
-    best = min(found, key=_judged, default=None)
+            found += [*even, *tried(first, partner, [Field(first, partner, met).lay(LOOKS[0], 2)], backwards)]
+    best = min(found, key=judged, default=None)
     return best if best is not None and best.strain.whole < most else None
 
 
@@ -253,13 +258,13 @@ def _kept_in_place(first: Track, second: Track, strained: float) -> Corresponden
     found: list[Correspondence] = []
     stays = 0.0
     for backwards in directions(first, second, np.zeros((0, 2))):
-        kept, share = kept_corners(first, _run(second, backwards))
+        kept, share = kept_corners(first, run(second, backwards))
         stays = max(stays, share)
         kept = kept[:: max(1, len(kept) // FEW_KEPT)]
         kept = kept[consistent(kept, True)]
         if len(kept) >= FEWEST_KEPT:
             found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
-    best = min(found, key=_judged, default=None)
+    best = min(found, key=judged, default=None)
     return best if best is not None and best.strain.whole < STAYS * (1.0 + stays) * strained else None
 
 
@@ -267,7 +272,7 @@ def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | Non
     """The map between two outlines that are one form; None if they are not."""
     found: list[Correspondence] = []
     for backwards in directions(first, second, np.zeros((0, 2))):
-        partner = _run(second, backwards)
+        partner = run(second, backwards)
         start = even_map(first, partner, turned)
         if start is not None:
             knots = np.array([[0.0, start], [1.0, start + 1.0]])
@@ -275,21 +280,17 @@ def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | Non
     return min(found, key=lambda c: round(c.strain.whole, 6), default=None)
 
 
-def _run(track: Track, backwards: bool) -> Track:
-    return track.backwards if backwards else track
-
-
 def _likelier_first(first: Track, second: Track, ties: Floats) -> list[tuple[bool, float]]:
     """The directions to try, each with what it strains at least; that in which a line lies evenly is first."""
     ways = directions(first, second, ties)
     if first.closed or len(ways) == 1:
         return [(backwards, 0.0) for backwards in ways]
-    least = {backwards: LEFT * strain(first, _run(second, backwards), ENDS).whole for backwards in ways}
+    least = {backwards: LEFT * strain(first, run(second, backwards), ENDS).whole for backwards in ways}
     return sorted(least.items(), key=lambda each: round(each[1], 6))
 
 
 def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> list[Correspondence]:
-    second = _run(second, backwards)
+    second = run(second, backwards)
     if backwards:
         ties = backwards_ties(ties, second.closed)
     fields = [Field(first, second, start) for start in starts(first, second, ties)]
@@ -304,11 +305,11 @@ def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     least, look, knots = next(each for each in laid if each[0].whole <= limit)  # of like ones, the first
     if first.closed and len(ties) == 0:
         fields = [Field(first, second, steadiest(first, second, knots))]
-    found = _tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
+    found = tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
     if least.distortion > HARD and first.closed and len(ties) == 0:
         again = (steadiest(first, second, knots) for _, _, knots in laid)  # many of which are the same
         more = [Field(first, second, start) for start in {start.tobytes(): start for start in again}.values()]
-        others = _tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
+        others = tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
         limit = PLAINLY * min(each.strain.whole for each in found)
         found += [other for other in others if other.strain.whole < limit]
     if least.distortion > GOOD:
@@ -325,8 +326,8 @@ def _by_work(first: Track, second: Track, ties: Floats, best: Correspondence, ba
     if first.closed and not len(ties):
         ties = steadiest(first, second, best.knots)
     knots = least_work(first, second, in_order(ties, first.closed))
-    tried = [] if knots is None else _tried(first, second, [knots], backwards)
-    return [found for found in tried if found.strain.whole < PLAINLY * best.strain.whole]
+    found = [] if knots is None else tried(first, second, [knots], backwards)
+    return [each for each in found if each.strain.whole < PLAINLY * best.strain.whole]
 
 
 def _by_corners(
@@ -343,7 +344,7 @@ def _by_corners(
             met = in_order(met, first.closed)
             maps += [np.concatenate([met, met[:1] + 1.0]) if first.closed else met]
             maps += [Field(first, second, met).lay(LOOKS[0], 2)]
-    return _tried(first, second, maps, backwards)
+    return tried(first, second, maps, backwards)
 
 
 def _between_alike(met: Floats, ties: Floats, closed: bool) -> NDArrayBool:
@@ -359,20 +360,16 @@ def _between_alike(met: Floats, ties: Floats, closed: bool) -> NDArrayBool:
     return np.asarray((sides[0] == sides[1]) & ~near)
 
 
-def _tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> list[Correspondence]:
-    return [Correspondence(k[:, 0], k[:, 1], backwards, strain(first, second, k)) for k in maps]
-
-
 @lru_cache(maxsize=8)  # what is asked to turn may have been looked at so before
 def _as_they_lie(first: Track, second: Track, backwards: bool) -> tuple[Correspondence, ...]:
     """Maps of closed outlines that keep what is above above, and what is left left."""
     field = Field(first, second, as_it_lies(first, second))
-    return tuple(_tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2], AS_IT_LIES)], backwards))
+    return tuple(tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2], AS_IT_LIES)], backwards))
 
 
 def _as_asked(first: Track, second: Track, candidates: list[Correspondence], backwards: bool) -> Correspondence | None:
     """The least strained map of closed outlines that turns about as was asked, where others do not turn so."""
-    second = _run(second, backwards)
+    second = run(second, backwards)
     lie = _as_they_lie(first, second, backwards)
-    kept = _by_corners(first, second, np.zeros((0, 2)), min(lie, key=_judged), backwards)
-    return min((each for each in [*candidates, *lie, *kept] if each.strain.turn < LYING), key=_judged, default=None)
+    kept = _by_corners(first, second, np.zeros((0, 2)), min(lie, key=judged), backwards)
+    return min((each for each in [*candidates, *lie, *kept] if each.strain.turn < LYING), key=judged, default=None)

@@ -6,7 +6,7 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats, Ints, within
 from knead.core.geometry.track import Track
-from knead.core.outline.matching import Correspondence
+from knead.core.outline.correspondence import Correspondence
 
 NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
 SAME = 1e-6  # two cuts closer than this share on both outlines are one: what parts them is how shares are reckoned

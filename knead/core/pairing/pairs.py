@@ -9,8 +9,9 @@ import numpy as np
 from knead.core.geometry.shut import as_ring, closed
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Hint, Shape
+from knead.core.outline.correspondence import Correspondence
 from knead.core.outline.directions import backwards_ties
-from knead.core.outline.matching import Correspondence, match, match_tied
+from knead.core.outline.matching import match, match_tied
 from knead.core.outline.structure import in_round
 from knead.core.outline.ties import honoured, located
 from knead.core.pairing.chains import Chain, may_chain

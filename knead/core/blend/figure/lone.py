@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body, is_flat
 from knead.core.blend.course.course import Course
+from knead.core.blend.figure.gaps import NEAR, fillings, gap_between
 from knead.core.blend.figure.riding import BENDS, way_of
 from knead.core.blend.paint.paint import PaintPlan
 from knead.core.blend.pair.plan import PairPlan
@@ -86,13 +87,15 @@ def sprouts(
     neighbours = _with_what_they_adjoin(neighbours, hulls, others, [pair.body.bend for pair in pairs])
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
+    forms = fillings(shapes)
     by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = by_hand.get(root) or _within(hulls[root], group, plans, from_first)
+        sprout = by_hand.get(root) or _between(forms[root], pairs, others, from_first)
+        sprout = sprout or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
@@ -125,6 +128,20 @@ def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:
     whole = shapely.union_all([hull(part) for part in parts])
     # of what is as thin as rounding errors, nothing is left by a union
     return hull(np.concatenate(parts)) if whole.is_empty else whole
+
+
+def _between(
+    forms: list[shapely.Polygon], pairs: Sequence[PairPlan], others: NDArray[np.object_], from_first: bool
+) -> Sprout | None:
+    """Where what fills a gap between neighbours that part opens, and all that belongs to it: one of some forms."""
+    for form in forms:
+        near = np.flatnonzero(shapely.dwithin(others, form, NEAR * form.length))
+        holder = gap_between(form, [pairs[k] for k in near.tolist()], from_first)
+        if holder is not None:
+            middle = np.full((2, 1), _spot(form.centroid))
+            first, second = holder.carried(middle, np.array([0.0, 1.0]))[:, 0].tolist()
+            return Sprout(first, second, holder=holder)
+    return None
 
 
 def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:

@@ -194,6 +194,8 @@ class PairPlan:
     @property
     def way_reason(self) -> str:
         """Why it travels so, in words."""
+        if self._opens:
+            return f"it {'shuts' if self.second_id is None else 'opens'} between its neighbours"
         if not self._whole:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         return self._auto_reason if self.blend == "auto" else "chosen by hand"
@@ -244,6 +246,11 @@ class PairPlan:
         return self.glue.moved(own, (self.first_points, self.second_points), times) if self.glue else own
 
     @property
+    def _opens(self) -> bool:
+        """Whether it is shut by its neighbours where it is not there, and need not grow."""
+        return self.holder is not None and self.holder.opens and self.goes.plain and self.course.path is None
+
+    @property
     def _own_key(self) -> float:
         """The place, 0 or 1, at which a lone shape is as it was drawn."""
         return 0.0 if self.second_id is None else 1.0
@@ -256,7 +263,7 @@ class PairPlan:
         """
         places, course, key = self.places(times), self.course, self._own_key
         origin, sizes = (course.end, places) if key else (course.start, 1.0 - places)
-        sizes = np.maximum(sizes, 0.0)
+        sizes = np.ones_like(places) if self._opens else np.maximum(sizes, 0.0)
         grown = (sizes * np.exp(1j * course.angle * (times - key)))[:, None] * (own - origin)
         if self.holder is not None and course.path is None:
             found = self.holder.carried(origin + grown, times)

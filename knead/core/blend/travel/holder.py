@@ -15,6 +15,8 @@ class Holder:
 
     own: Complexes
     at: Callable[[Floats], Complexes]
+    opens: bool = False
+    """Whether it is shut at the other key, so that what is in it need not grow or shrink."""
 
     def carried(self, places: Complexes, times: Floats) -> Complexes:
         """Where places within it, which may be others at each time, are then; both of shape (len(times), n)."""

@@ -1,0 +1,70 @@
+"""What opens between neighbours that part, and shuts as they meet."""
+
+import pytest
+import shapely
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Contour, Drawing, PairTravel, Shape, Take
+from tests.forms import begun_at, drawing, ellipse, filled, outline, polygon
+
+TIMES = (0.02, 0.25, 0.5, 0.75, 0.98)
+CLOSED = drawing(
+    filled(polygon([(80, 80), (200, 80), (200, 340), (80, 340)]), color="#aa6633"),
+    filled(polygon([(200, 80), (320, 80), (320, 340), (200, 340)]), color="#bb7744"),
+)
+
+
+def box(left: float, top: float, right: float, bottom: float) -> Contour:
+    return polygon([(left, top), (right, top), (right, bottom), (left, bottom)])
+
+
+def parted(*between: Shape) -> Drawing:
+    doors = filled(box(20, 80, 120, 340), color="#aa6633"), filled(box(280, 80, 380, 340), color="#bb7744")
+    return drawing(*doors, *between)
+
+
+def area_of(shape: Shape) -> shapely.Polygon:
+    return shapely.Polygon(outline(shape.contours[0], 256))
+
+
+def between(keys: tuple[Drawing, Drawing], color: str, take: Take | None = None) -> list[tuple[Drawing, list[Shape]]]:
+    """In-betweens, and what there is of a colour in each."""
+    found = plan_span(*keys, take or Take()).over(list(TIMES))
+    return [(each, [s for s in each.shapes if s.fill and s.fill.paint.color == color]) for each in found]
+
+
+@pytest.mark.parametrize("back", [False, True])
+@pytest.mark.parametrize("start", [0, 2])
+def test_a_room_opens_as_its_doors_part_with_what_is_in_it(back: bool, start: int) -> None:
+    room = filled(begun_at(box(120, 80, 280, 340), start), color="#224466")
+    moon = filled(ellipse(200, 160, 40, 40), color="#ffdd88")
+    keys = CLOSED, parted(room, moon)
+    for key, (shape,) in between(keys[::-1] if back else keys, "#224466"):
+        left, right = (area_of(door).bounds for door in key.shapes[:2])
+        free = shapely.box(left[2], left[1], right[0], right[3])
+        assert area_of(shape).symmetric_difference(free).area < 0.02 * free.area + 10
+        assert free.buffer(1).covers(area_of(key.shapes[-1])), "the moon is seen in it"
+
+
+def test_two_slices_open_as_one_gap() -> None:
+    above, below = filled(box(100, 120, 300, 200), color="#dd9933"), filled(box(100, 200, 300, 240), color="#cc8822")
+    slices = filled(box(100, 160, 300, 200), color="#66bb33"), filled(box(100, 200, 300, 240), color="#773311")
+    moved = filled(box(100, 80, 300, 160), color="#dd9933"), filled(box(100, 240, 300, 280), color="#cc8822")
+    for key, (shape,) in between((drawing(above, below), drawing(*moved, *slices)), "#66bb33"):
+        left, _, right, bottom = area_of(shape).bounds
+        assert (left, right) == pytest.approx((100, 300), abs=1)
+        assert bottom == pytest.approx(200, abs=1)
+        whole = shapely.union_all([area_of(each).buffer(0.2) for each in key.shapes])
+        assert isinstance(whole, shapely.Polygon), "nothing is seen between"
+
+
+def test_what_has_its_own_time_grows_in_it() -> None:
+    room = filled(box(120, 80, 280, 340), color="#224466")
+    keys = CLOSED, parted(room)
+    (lone,) = [pair for pair in plan_span(*keys, Take()).pairs if pair.first_id is None]
+    late = Take(travels=(PairTravel(first=None, second=lone.second_id, start=0.5),))
+    sizes, doors = (
+        [sum(area_of(s).area for s in there) for _, there in between(keys, "#224466", take)] for take in (late, None)
+    )
+    assert sizes[:3] == [0.0, 0.0, 0.0]
+    assert 0.0 < sizes[3] < sizes[4] < doors[4]
