@@ -58,6 +58,23 @@ def test_two_slices_open_as_one_gap() -> None:
         assert isinstance(whole, shapely.Polygon), "nothing is seen between"
 
 
+def test_a_mouth_whose_edges_the_jaws_hide_is_seen_as_far_as_they_part() -> None:
+    def jaws(by: float) -> tuple[Shape, Shape]:
+        upper = polygon([(100, 80), (300, 80), (300, 190 - by), (100, 190)])
+        return filled(upper, color="#66aa55"), filled(polygon([(100, 190), (300, 190 + by), (300, 300), (100, 300)]))
+
+    mouth = filled(polygon([(110, 120), (280, 120), (280, 280), (110, 260)]), color="#882222")
+    for key, (shape,) in between((drawing(*jaws(0)), drawing(mouth, *jaws(60))), "#882222"):
+        assert key.shapes[0] == shape, "the jaws lie on it"
+        upper, lower = (area_of(jaw) for jaw in key.shapes[1:])
+        parted = (
+            shapely.box(100, 60, 279, 320)
+            .difference(shapely.union(upper, lower))
+            .intersection(shapely.convex_hull(shapely.union(upper, lower)))
+        )
+        assert parted.difference(area_of(shape)).area < 0.05 * parted.area + 5
+
+
 def test_what_has_its_own_time_grows_in_it() -> None:
     room = filled(box(120, 80, 280, 340), color="#224466")
     keys = CLOSED, parted(room)

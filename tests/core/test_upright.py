@@ -411,3 +411,18 @@ def test_the_foot_of_a_sign_that_is_moved_does_not_roll_over_because_an_end_come
 
     half = plan_span(sign(0), sign(80), Take()).at(0.5)
     assert np.ptp(outline(half.shapes[0].contours[0]), axis=0) == pytest.approx([80, 0], abs=0.1)
+
+
+@pytest.mark.parametrize("jumps", [0, 30])
+@pytest.mark.parametrize("back", [False, True])
+def test_a_rope_is_swung_over_a_head_that_it_does_not_touch(jumps: float, back: bool) -> None:
+    def key(up: float, depth: float) -> Drawing:
+        rope = [(130 + 17.5 * k, 210 - up + depth * (1 - (k / 4 - 1) ** 2)) for k in range(9)]
+        trunk = polygon([(185, 150 - up), (215, 150 - up), (215, 240 - up), (185, 240 - up)])
+        head = filled(ellipse(200, 120 - up, 28, 28), color="#ffcc99")
+        return drawing(head, filled(trunk), stroked(line(rope[::-1] if back and depth < 0 else rope), color="#cc3333"))
+
+    *_, rope = plan_span(key(0, 105), key(jumps, -115), Take()).at(0.5).shapes
+    nodes = rope.contours[0].nodes
+    ends = sorted((node.at.x, node.at.y) for node in (nodes[0], nodes[-1]))
+    assert np.array(ends) == pytest.approx(np.array([(130, 210 - jumps / 2), (270, 210 - jumps / 2)]), abs=4)

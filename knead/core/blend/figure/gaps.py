@@ -18,7 +18,10 @@ NEAR = 0.02  # what is nearer than this, by the length of the outline, adjoins i
 AS_ONE = 1e-3  # and what is nearer than this, by its own length, fills one gap with it
 SIDE, SIDES = 0.15, 0.5  # how much of an outline each of several neighbours adjoins at least, and all of them
 SHUT = 0.2  # what is left of its area where they meet, at most
-FLAT = 0.95  # how much of what it covers half way lies there once
+HIDDEN, STIFF = 0.02, 0.3  # and if neighbours hide it, which stray less from a mere turn, by their size
+FLAT = 0.95  # how much of what it covers on the way lies there once
+HALF_WAY, ON_THE_WAY = (0.5,), (0.25, 0.5, 0.75)
+NOTHING = shapely.Polygon(), shapely.Polygon()
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,20 +39,56 @@ class _Feet:
         return np.asarray(starts + self.along * (ends - starts))
 
 
-def gap_between(form: shapely.Polygon, mates: Sequence[PairPlan], from_first: bool) -> Holder | None:
+def gaps_between(
+    shapes: Sequence[Shape],
+    some: set[int],
+    stack: Sequence[str],
+    pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
+    from_first: bool,
+) -> dict[int, Holder]:
+    """What some of the lone shapes of a key fill, by itself or with what is beside it, if neighbours shut that.
+
+    `stack` are the ids of all shapes of that key from back to front, and with the `pairs` is told where they are in it.
+    """
+    rank = {name: k for k, name in enumerate(stack)}
+    fronts = [max(rank.get(name, -1) for name in _names(plan, from_first)) for plan, _ in pairs]
+    places = np.array([place for _, place in pairs], dtype=object)
+    found: dict[int, Holder] = {}
+    for k, forms in enumerate(_fillings(shapes)):
+        for form in forms if k in some else []:
+            near = np.flatnonzero(shapely.dwithin(places, form, NEAR * form.length)).tolist()
+            mates = [pairs[j][0] for j in near]
+            above = [
+                fronts[j] > rank[shapes[k].id] and mate.body.bend < STIFF for j, mate in zip(near, mates, strict=True)
+            ]
+            gap = _gap(form, mates, [False] * len(mates), from_first)
+            gap = gap or (_gap(form, mates, above, from_first) if any(above) else None)
+            if gap is not None:
+                found.setdefault(k, gap)
+    return found
+
+
+def _names(plan: PairPlan, from_first: bool) -> tuple[str, ...]:
+    return plan.pair.firsts if from_first else plan.pair.seconds
+
+
+def _gap(form: shapely.Polygon, mates: list[PairPlan], above: list[bool], from_first: bool) -> Holder | None:
     """The outline of what has no partner, taken along by neighbours that it adjoins; None if these do not shut it.
 
-    Nor if it would fold on the way. `from_first` tells in which key it is. What adjoins none of them goes as what is
-    beside it along the outline.
+    Nor if it would fold on the way. Neighbours that lie `above` it hide its edges, as jaws those of a mouth, and all of
+    it where they meet. What adjoins none of them goes as what is beside it along the outline.
     """
     if len(mates) < 2:
         return None
     own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
     feet = [_feet(mate, own, key) for mate in mates]
-    away = np.array([own - foot.at(np.array([key]))[0] for foot in feet])
-    mine = np.argmin(np.abs(away), axis=0)
-    steps = np.abs(np.roll(own, -1) - own)
-    adjoins = np.abs(away[mine, np.arange(len(own))]) < NEAR * steps.sum()
+    lids = [_areas(mate, (key, 1.0 - key)) if over else NOTHING for mate, over in zip(mates, above, strict=True)]
+    gaps = np.array([own - foot.at(np.array([key]))[0] for foot in feet])
+    mine, steps = np.argmin(np.abs(gaps), axis=0), np.abs(np.roll(own, -1) - own)
+    away = np.take_along_axis(gaps, mine[None], axis=0)[0]
+    hidden = np.array([shapely.contains_xy(here, own.real, own.imag) for here, _ in lids])
+    hidden = np.take_along_axis(hidden, mine[None], axis=0)[0]
+    adjoins = hidden | (np.abs(away) < NEAR * steps.sum())
     shares = np.array([steps[adjoins & (mine == k)].sum() for k in range(len(mates))]) / steps.sum()
     adjoins &= shares[mine] > SIDE
     if np.sum(shares > SIDE) < 2 or steps[adjoins].sum() < SIDES * steps.sum():
@@ -57,19 +96,23 @@ def gap_between(form: shapely.Polygon, mates: Sequence[PairPlan], from_first: bo
     passed = np.concatenate([[0.0], np.cumsum(steps)])
 
     def ring(times: Floats) -> Complexes:
-        nearness = 1.0 - np.abs(times - key)[:, None]  # what is between them shuts as they meet
-        rows = np.array([foot.at(times) + nearness * apart for foot, apart in zip(feet, away, strict=True)])
-        moves = np.take_along_axis(rows, mine[None, None], axis=0)[0] - own
+        rows = np.take_along_axis(np.array([foot.at(times) for foot in feet]), mine[None, None], axis=0)[0]
+        rows += np.where(hidden, 1.0, 1.0 - np.abs(times - key)[:, None]) * away  # what is between them shuts
         stops = passed[:-1][adjoins]
-        moved = [np.interp(passed[:-1], stops, row[adjoins], period=passed[-1]) for row in moves]
+        moved = [np.interp(passed[:-1], stops, row[adjoins], period=passed[-1]) for row in rows - own]
         return np.asarray(own + np.array(moved), dtype=complex)
 
-    shut, half = (shapely.Polygon(as_points(row)) for row in ring(np.array([1.0 - key, 0.5])))
-    is_gap = shut.area < SHUT * form.area and half.area > FLAT * shapely.make_valid(half).area
-    return Holder(own, ring, opens=True) if is_gap else None
+    shut, *way = ring(np.array([1.0 - key, *(ON_THE_WAY if any(above) else HALF_WAY)]))
+    if any(shapely.Polygon(as_points(row)).area < FLAT * _area(row).area for row in way):
+        return None
+    if any(above):
+        is_shut = _area(shut).difference(shapely.union_all([there for _, there in lids])).area < HIDDEN * form.area
+    else:
+        is_shut = shapely.Polygon(as_points(shut)).area < SHUT * form.area
+    return Holder(own, ring, opens=True) if is_shut else None
 
 
-def fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
+def _fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
     """What each of some shapes fills, without holes: by itself, and with those that it lies side by side with."""
     forms = [_form(shape) for shape in shapes]
     wide = [form.buffer(AS_ONE * form.length) for form in forms]
@@ -84,7 +127,7 @@ def fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
 def _form(shape: Shape) -> shapely.Geometry:
     tracks = [even_track(each) for each in shape.contours if each.closed]
     rings = [track.sketch(np.union1d(PLACES, track.nodes[track.nodes < 1.0])) for track in tracks]
-    return shapely.union_all([shapely.make_valid(shapely.Polygon(as_points(ring))) for ring in rings])
+    return shapely.union_all([_area(ring) for ring in rings])
 
 
 def _feet(mate: PairPlan, places: Complexes, key: float) -> _Feet:
@@ -94,6 +137,18 @@ def _feet(mate: PairPlan, places: Complexes, key: float) -> _Feet:
     along = np.clip((apart * way.conj()).real / np.maximum(np.abs(way) ** 2, 1e-12), 0.0, 1.0)
     nearest = np.argmin(np.abs(apart - along * way), axis=1)
     return _Feet(mate, nearest, along[np.arange(len(places)), nearest])
+
+
+def _areas(mate: PairPlan, times: tuple[float, float]) -> tuple[shapely.Geometry, shapely.Geometry]:
+    """What a shape covers at two times, without its holes."""
+    rows = mate.outlines(mate.points(np.array(times)))
+    closed = [row for row, contour in zip(rows, mate.contours, strict=True) if contour.closed]
+    one, two = (shapely.union_all([_area(row[side]) for row in closed]) for side in (0, 1))
+    return one, two
+
+
+def _area(ring: Complexes) -> shapely.Geometry:
+    return shapely.make_valid(shapely.Polygon(as_points(ring)))
 
 
 def _outline(mate: PairPlan, times: Floats) -> Complexes:

@@ -48,6 +48,7 @@ LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another l
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
+BOTH = 0.25  # the same of both ends, by how far they would go if the line ran the other way
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
 
@@ -149,10 +150,16 @@ def _ends(plan: PairPlan, side: int) -> Complexes:
 
 
 def _stays(line: PairPlan, pivots: float = 0.0) -> int:
-    """Whether an end of a line stays in its place: 1 as it runs, -1 if it ran the other way, 0 if neither or both."""
+    """Whether an end of a line stays in its place: 1 as it runs, -1 if it ran the other way, 0 if neither or both.
+
+    Twice that if both ends hardly move, by how far they would go otherwise: a rope that is swung over a head.
+    """
     one, two = _ends(line, 0), _ends(line, 1)
     gaps = np.abs(one - [two, two[::-1]])  # as it runs, and if it ran the other way
     near = np.maximum(STAYS * line.body.size, pivots * gaps[:, ::-1])
+    held = gaps.max(axis=1) < BOTH * gaps.min(axis=1)[::-1]
+    if held.any():
+        return 2 * (int(held[0]) - int(held[1]))
     stays = gaps < near
     return int(stays[0].any()) - int(stays[1].any())
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body, is_flat
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.gaps import NEAR, fillings, gap_between
+from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import BENDS, way_of
 from knead.core.blend.paint.paint import PaintPlan
 from knead.core.blend.pair.plan import PairPlan
@@ -68,11 +68,16 @@ class Given:
 
 
 def sprouts(
-    shapes: Sequence[Shape], from_first: bool, pairs: Sequence[PairPlan], given: Mapping[str, Given]
+    shapes: Sequence[Shape],
+    stack: Sequence[str],
+    from_first: bool,
+    pairs: Sequence[PairPlan],
+    given: Mapping[str, Given],
 ) -> list[Sprout]:
     """The places of lone shapes of one key at the first and second key; on its way each moves as a neighbour.
 
-    Where that is `given` for a shape, it is so for all that belongs to it.
+    `stack` are the ids of all shapes of that key from back to front. Where a place is `given` for a shape, it is so for
+    all that belongs to it.
 
     The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone
     shape rather than to that grows from the same place, so that they stay together: a new eye with all that is in it,
@@ -87,15 +92,14 @@ def sprouts(
     neighbours = _with_what_they_adjoin(neighbours, hulls, others, [pair.body.bend for pair in pairs])
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
-    forms = fillings(shapes)
+    between = gaps_between(shapes, set(roots.tolist()), stack, list(zip(pairs, others, strict=True)), from_first)
     by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = by_hand.get(root) or _between(forms[root], pairs, others, from_first)
-        sprout = sprout or _within(hulls[root], group, plans, from_first)
+        sprout = by_hand.get(root) or _opening(between.get(root)) or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
@@ -130,18 +134,12 @@ def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:
     return hull(np.concatenate(parts)) if whole.is_empty else whole
 
 
-def _between(
-    forms: list[shapely.Polygon], pairs: Sequence[PairPlan], others: NDArray[np.object_], from_first: bool
-) -> Sprout | None:
-    """Where what fills a gap between neighbours that part opens, and all that belongs to it: one of some forms."""
-    for form in forms:
-        near = np.flatnonzero(shapely.dwithin(others, form, NEAR * form.length))
-        holder = gap_between(form, [pairs[k] for k in near.tolist()], from_first)
-        if holder is not None:
-            middle = np.full((2, 1), _spot(form.centroid))
-            first, second = holder.carried(middle, np.array([0.0, 1.0]))[:, 0].tolist()
-            return Sprout(first, second, holder=holder)
-    return None
+def _opening(gap: Holder | None) -> Sprout | None:
+    """Where what fills a gap between neighbours opens as these part, and all that belongs to it."""
+    if gap is None:
+        return None
+    first, second = gap.at(np.array([0.0, 1.0])).mean(axis=1).tolist()
+    return Sprout(first, second, holder=gap)
 
 
 def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:
