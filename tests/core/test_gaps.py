@@ -1,4 +1,4 @@
-"""What opens between neighbours that part, and shuts as they meet."""
+"""What has no partner: it opens between neighbours that part, and shuts as they meet; or stays where it is."""
 
 import pytest
 import shapely
@@ -85,3 +85,12 @@ def test_what_has_its_own_time_grows_in_it() -> None:
     )
     assert sizes[:3] == [0.0, 0.0, 0.0]
     assert 0.0 < sizes[3] < sizes[4] < doors[4]
+
+
+def test_dots_far_from_what_becomes_another_thing_stay_in_their_places() -> None:
+    frame = filled(box(100, 100, 300, 300), box(120, 120, 280, 280), rule="evenodd")
+    dots = [filled(box(x, 100, x + 10, 110), color="#884422") for x in (100, 150, 200, 250, 290)]
+    keys = drawing(frame), drawing(filled(box(100, 280, 300, 300)), *dots)
+    for _, there in between(keys, "#884422"):
+        for dot, drawn in zip(there, dots, strict=True):
+            assert area_of(dot).centroid.distance(area_of(drawn).centroid) < 1

@@ -26,6 +26,7 @@ from knead.core.outline.contour_plan import plan_lone
 from knead.core.pairing.pairs import ShapePair
 
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
+ANOTHER = 0.4  # what strays more from a mere turn, by its size, becomes another thing
 AS_NEAR = 0.05  # what is farther off than another by this share is as near
 WITHIN = 0.9  # what has so much in common with a smaller one as with a larger one lies in that
 FACING = 0.1  # what is farther off than the nearest point by this, by the size of the shape, faces a neighbour as well
@@ -322,9 +323,10 @@ def _with_their_like(bonds: Floats, roots: Ints, like: NDArray[np.bool_]) -> Int
 def _on(own: shapely.Geometry, middle: shapely.Point, mate: Neighbour, turned: complex, from_first: bool) -> Complexes:
     """The place where a shape hangs on a neighbour, at the first key, the times FOLLOWED, and the second.
 
-    What does not touch it keeps its distance, and goes by a turn.
+    What does not touch it keeps its distance, and goes by a turn; what is not even beside it stays where it is, if it
+    becomes another thing.
     """
-    _, way, neighbour = mate
+    plan, way, neighbour = mate
     gap, size = own.distance(neighbour), float(np.hypot(*np.subtract(own.bounds[2:], own.bounds[:2])))
     rows = way if from_first else way[::-1]  # from the key on in which the shape is
 
@@ -335,6 +337,8 @@ def _on(own: shapely.Geometry, middle: shapely.Point, mate: Neighbour, turned: c
         place = held = _facing(own, neighbour)
     else:
         near = gap < BESIDE * size
+        if not near and plan.body.bend > ANOTHER:
+            return np.full(len(GONE), _spot(middle))
         place = _rooted(own, _facing(own, neighbour.buffer(gap + FACING * size)), goes) if near else _spot(middle)
         held = _spot(shapely.ops.nearest_points(shapely.Point(place.real, place.imag), neighbour)[1])
     turns = np.exp(1j * np.angle(turned if from_first else 1.0 / turned) * GONE)
