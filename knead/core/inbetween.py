@@ -125,9 +125,8 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
         given = {name: _given(hint, one, two, of_first) for (side, name), hint in places.items() if side == of_first}
-        for pair, shape, sprout in zip(
-            lone, shapes, sprouts(shapes, list(drawing), of_first, paired, given), strict=True
-        ):
+        growing = sprouts(shapes, list(drawing), of_first, paired, given)
+        for pair, shape, sprout in zip(lone, shapes, growing, strict=True):
             told = pair.also("a hint says where it grows") if shape.id in given else pair
             found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]

@@ -54,21 +54,25 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
     turns = dict(zip(unsure, _turns_about(plans, unsure).tolist(), strict=True))
     for k in sorted(unsure, key=lambda k: plans[k].body.area):  # what is in it first
         mates = [plans[j] for j in touching.get(k, ())]
-        contents = _contents(plans[k], [*found[:k], *found[k + 1 :]])
+        others = [*found[:k], *found[k + 1 :]]
         if np.isnan(turns[k]):
-            found[k] = _as_contents(_in_a_holder(plans[k], mates), contents)
+            found[k] = _as_contents(_in_a_holder(plans[k], mates), others)
         else:
             found[k] = _as_about(plans[k], mates, turns[k])
-        told = [float(np.angle(each.motion[0])) for each in contents] or [turns[k]]
-        if not any(abs(turn) > FOLD for turn in told):
-            found[k] = _as_a_ball(found[k], mates)
+        found[k] = _as_a_ball(found[k], mates, others, turns[k])
     return found
 
 
-def _as_a_ball(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
-    """The plan of what is tall in one key and wide in the other, squashed rather than turned, unless it is a limb."""
+def _as_a_ball(plan: PairPlan, mates: list[PairPlan], others: list[PairPlan], turn: float) -> PairPlan:
+    """The plan of what is tall in one key and wide in the other, squashed rather than turned, unless it is a limb.
+
+    Or unless what lies in it turns, or, if nothing does, what lies about it, by so much.
+    """
     quarter = between(abs(float(np.angle(plan.motion[0]))), np.pi / 2) < QUARTER
     if not quarter or not may_turn(plan) or not may_be_squashed(_outlines(plan)) or _hangs(plan, mates):
+        return plan
+    told = [float(np.angle(each.motion[0])) for each in _contents(plan, others)] or [turn]
+    if any(abs(each) > FOLD for each in told):
         return plan
     plan = with_rival(plan, 0.0, SLIGHT)
     rival = plan.half_round()
@@ -84,12 +88,8 @@ def _outlines(plan: PairPlan) -> list[tuple[Track, Track]]:
 
 def _hangs(plan: PairPlan, mates: list[PairPlan]) -> bool:
     """Whether it touches another that reaches farther, and lies on that in part."""
-    hulls = np.array(plan.body.hulls)
-    for mate in [mate for mate in mates if mate.body.size > plan.body.size]:
-        shares = shapely.area(shapely.intersection(hulls, np.array(mate.body.hulls))) / shapely.area(hulls)
-        if shares.max() > REACHES and shares.min() < WITHIN:
-            return True
-    return False
+    shares = _shares(plan, [mate for mate in mates if mate.body.size > plan.body.size])
+    return bool(np.any((shares.max(axis=1) > REACHES) & (shares.min(axis=1) < WITHIN)))
 
 
 def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
@@ -101,14 +101,14 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
     return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER)
 
 
-def _as_contents(plan: PairPlan, contents: list[PairPlan]) -> PairPlan:
+def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
     """The plan of what may as well turn otherwise, turned as all that lies in it is: a pentagon with a number.
 
     What hardly turns is left as it is.
     """
     if not may_turn(plan) or _is_round(plan) or abs(float(np.angle(plan.motion[0]))) <= TURNS:
         return plan
-    turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in contents])
+    turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in _contents(plan, others)])
     if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
         return plan
     turn = float(np.angle(turns.sum()))
@@ -170,10 +170,14 @@ def _is_limb(plan: PairPlan, mates: list[PairPlan]) -> bool:
 def _larger(plan: PairPlan, mates: list[PairPlan]) -> tuple[list[PairPlan], Floats]:
     """Those that are larger than a closed one, and which share of its hull lies on theirs at each key; (larger, 2)."""
     larger = [mate for mate in mates if goes_round(plan) and mate.body.area > plan.body.area]
-    if not larger:
-        return [], np.zeros((0, 2))
-    hulls, others = np.array(plan.body.hulls), np.array([mate.body.hulls for mate in larger])
-    return larger, shapely.area(shapely.intersection(hulls, others)) / np.maximum(shapely.area(hulls), 1e-9)
+    return larger, _shares(plan, larger)
+
+
+def _shares(plan: PairPlan, mates: list[PairPlan]) -> Floats:
+    """Which share of its hull lies on each other's at each key, shape (mates, 2)."""
+    hulls = np.array(plan.body.hulls)
+    others = np.array([mate.body.hulls for mate in mates], dtype=object).reshape(-1, 2)
+    return np.asarray(shapely.area(shapely.intersection(hulls, others)) / np.maximum(shapely.area(hulls), 1e-9))
 
 
 def _apart(plan: PairPlan, turn: float) -> float:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
@@ -21,22 +22,50 @@ SHUT = 0.2  # what is left of its area where they meet, at most
 HIDDEN, STIFF = 0.02, 0.3  # and if neighbours hide it, which stray less from a mere turn, by their size
 FLAT = 0.95  # how much of what it covers on the way lies there once
 HALF_WAY, ON_THE_WAY = (0.5,), (0.25, 0.5, 0.75)
-NOTHING = shapely.Polygon(), shapely.Polygon()
+NOTHING = shapely.Polygon()
 
 
 @dataclass(frozen=True, eq=False)
 class _Feet:
-    """The places on the outline of a neighbour that are nearest to places of a form: on its edge, and how far along."""
+    """The places on the outline of a neighbour that are nearest to places of a form: how far along edges of it.
+
+    Edges go from one to another of the points along the outline, by their indices.
+    """
 
     mate: PairPlan
-    edges: Ints
+    starts: Ints
+    ends: Ints
     along: Floats
 
     def at(self, times: Floats) -> Complexes:
         """Where they are at the times, shape (len(times), places)."""
         points = _outline(self.mate, times)
-        starts, ends = (points[:, side[self.edges]] for side in _edges(self.mate))
-        return np.asarray(starts + self.along * (ends - starts))
+        return np.asarray((1.0 - self.along) * points[:, self.starts] + self.along * points[:, self.ends])
+
+
+@dataclass(frozen=True, eq=False)
+class _Ring:
+    """An outline at its key, and how neighbours take it along: each place goes with one of the `feet`, if it adjoins.
+
+    `away` is how far places are off their feet; what is `hidden` stays so, what is between neighbours shuts.
+    """
+
+    own: Complexes
+    key: float
+    feet: Sequence[_Feet]
+    mine: Ints
+    away: Complexes
+    hidden: NDArray[np.bool_]
+    adjoins: NDArray[np.bool_]
+
+    def at(self, times: Floats) -> Complexes:
+        """Where it is at the times, shape (len(times), places). What adjoins nothing goes as what is beside it."""
+        rows = np.take_along_axis(np.array([foot.at(times) for foot in self.feet]), self.mine[None, None], axis=0)[0]
+        rows += np.where(self.hidden, 1.0, 1.0 - np.abs(times - self.key)[:, None]) * self.away
+        passed = np.concatenate([[0.0], np.cumsum(_steps(self.own))])
+        places, stops = passed[:-1], passed[:-1][self.adjoins]
+        moved = [np.interp(places, stops, row[self.adjoins], period=passed[-1]) for row in rows - self.own]
+        return np.asarray(self.own + np.array(moved), dtype=complex)
 
 
 def gaps_between(
@@ -58,11 +87,8 @@ def gaps_between(
         for form in forms if k in some else []:
             near = np.flatnonzero(shapely.dwithin(places, form, NEAR * form.length)).tolist()
             mates = [pairs[j][0] for j in near]
-            above = [
-                fronts[j] > rank[shapes[k].id] and mate.body.bend < STIFF for j, mate in zip(near, mates, strict=True)
-            ]
-            gap = _gap(form, mates, [False] * len(mates), from_first)
-            gap = gap or (_gap(form, mates, above, from_first) if any(above) else None)
+            over = [fronts[j] > rank[shapes[k].id] for j in near]
+            gap = _between(form, mates, from_first) or _behind(form, mates, over, from_first)
             if gap is not None:
                 found.setdefault(k, gap)
     return found
@@ -72,44 +98,54 @@ def _names(plan: PairPlan, from_first: bool) -> tuple[str, ...]:
     return plan.pair.firsts if from_first else plan.pair.seconds
 
 
-def _gap(form: shapely.Polygon, mates: list[PairPlan], above: list[bool], from_first: bool) -> Holder | None:
-    """The outline of what has no partner, taken along by neighbours that it adjoins; None if these do not shut it.
+def _between(form: shapely.Polygon, mates: list[PairPlan], from_first: bool) -> Holder | None:
+    """What lies side by side with neighbours, if hardly anything is left of it where they meet."""
+    ring = _ring(form, mates, [NOTHING for _ in mates], from_first)
+    if ring is None or _folds(ring, HALF_WAY):
+        return None
+    left = shapely.Polygon(as_points(ring.at(np.array([1.0 - ring.key]))[0])).area
+    return Holder(ring.own, ring.at, opens=True) if left < SHUT * form.area else None
 
-    Nor if it would fold on the way. Neighbours that lie `above` it hide its edges, as jaws those of a mouth, and all of
-    it where they meet. What adjoins none of them goes as what is beside it along the outline.
-    """
+
+def _behind(form: shapely.Polygon, mates: list[PairPlan], over: list[bool], from_first: bool) -> Holder | None:
+    """What has its edges behind neighbours that keep their form, as a mouth, if all of it is where they meet."""
+    keys = (0.0, 1.0) if from_first else (1.0, 0.0)
+    lids = [
+        _areas(mate, keys) if above and mate.body.bend < STIFF else (NOTHING, NOTHING)
+        for mate, above in zip(mates, over, strict=True)
+    ]
+    ring = _ring(form, mates, [here for here, _ in lids], from_first)
+    if ring is None or _folds(ring, ON_THE_WAY):
+        return None
+    seen = _area(ring.at(np.array([1.0 - ring.key]))[0]).difference(shapely.union_all([there for _, there in lids]))
+    return Holder(ring.own, ring.at, opens=True) if seen.area < HIDDEN * form.area else None
+
+
+def _ring(form: shapely.Polygon, mates: list[PairPlan], lids: list[shapely.Geometry], from_first: bool) -> _Ring | None:
+    """The outline of what several neighbours adjoin, or hide with their lids; None if they hardly do."""
     if len(mates) < 2:
         return None
     own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
     feet = [_feet(mate, own, key) for mate in mates]
-    lids = [_areas(mate, (key, 1.0 - key)) if over else NOTHING for mate, over in zip(mates, above, strict=True)]
     gaps = np.array([own - foot.at(np.array([key]))[0] for foot in feet])
-    mine, steps = np.argmin(np.abs(gaps), axis=0), np.abs(np.roll(own, -1) - own)
-    away = np.take_along_axis(gaps, mine[None], axis=0)[0]
-    hidden = np.array([shapely.contains_xy(here, own.real, own.imag) for here, _ in lids])
-    hidden = np.take_along_axis(hidden, mine[None], axis=0)[0]
+    covered = np.array([shapely.contains_xy(lid, own.real, own.imag) for lid in lids])
+    mine, steps = np.argmin(np.abs(gaps), axis=0), _steps(own)
+    away, hidden = (np.take_along_axis(side, mine[None], axis=0)[0] for side in (gaps, covered))
     adjoins = hidden | (np.abs(away) < NEAR * steps.sum())
     shares = np.array([steps[adjoins & (mine == k)].sum() for k in range(len(mates))]) / steps.sum()
     adjoins &= shares[mine] > SIDE
     if np.sum(shares > SIDE) < 2 or steps[adjoins].sum() < SIDES * steps.sum():
         return None
-    passed = np.concatenate([[0.0], np.cumsum(steps)])
+    return _Ring(own, key, feet, mine, away, hidden, adjoins)
 
-    def ring(times: Floats) -> Complexes:
-        rows = np.take_along_axis(np.array([foot.at(times) for foot in feet]), mine[None, None], axis=0)[0]
-        rows += np.where(hidden, 1.0, 1.0 - np.abs(times - key)[:, None]) * away  # what is between them shuts
-        stops = passed[:-1][adjoins]
-        moved = [np.interp(passed[:-1], stops, row[adjoins], period=passed[-1]) for row in rows - own]
-        return np.asarray(own + np.array(moved), dtype=complex)
 
-    shut, *way = ring(np.array([1.0 - key, *(ON_THE_WAY if any(above) else HALF_WAY)]))
-    if any(shapely.Polygon(as_points(row)).area < FLAT * _area(row).area for row in way):
-        return None
-    if any(above):
-        is_shut = _area(shut).difference(shapely.union_all([there for _, there in lids])).area < HIDDEN * form.area
-    else:
-        is_shut = shapely.Polygon(as_points(shut)).area < SHUT * form.area
-    return Holder(own, ring, opens=True) if is_shut else None
+def _steps(ring: Complexes) -> Floats:
+    return np.asarray(np.abs(np.roll(ring, -1) - ring), dtype=float)
+
+
+def _folds(ring: _Ring, times: tuple[float, ...]) -> bool:
+    rows = ring.at(np.array(times))
+    return any(shapely.Polygon(as_points(row)).area < FLAT * _area(row).area for row in rows)
 
 
 def _fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
@@ -131,12 +167,11 @@ def _form(shape: Shape) -> shapely.Geometry:
 
 
 def _feet(mate: PairPlan, places: Complexes, key: float) -> _Feet:
-    points = _outline(mate, np.array([key]))[0]
-    starts, ends = (points[side] for side in _edges(mate))
-    way, apart = ends - starts, places[:, None] - starts
+    points, (starts, ends) = _outline(mate, np.array([key]))[0], _edges(mate)
+    way, apart = points[ends] - points[starts], places[:, None] - points[starts]
     along = np.clip((apart * way.conj()).real / np.maximum(np.abs(way) ** 2, 1e-12), 0.0, 1.0)
     nearest = np.argmin(np.abs(apart - along * way), axis=1)
-    return _Feet(mate, nearest, along[np.arange(len(places)), nearest])
+    return _Feet(mate, starts[nearest], ends[nearest], along[np.arange(len(places)), nearest])
 
 
 def _areas(mate: PairPlan, times: tuple[float, float]) -> tuple[shapely.Geometry, shapely.Geometry]:
