@@ -1,4 +1,4 @@
-import { cleanup, render, screen } from "@testing-library/react";
+import { act, cleanup, fireEvent, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { api } from "../src/api/client";
@@ -19,7 +19,17 @@ let sent: Operation[] = [];
 
 function Room() {
   useDeskKeys();
-  return <input aria-label="name" />;
+  return (
+    <>
+      <input aria-label="name" />
+      <div role="option" tabIndex={0} aria-selected={false} aria-label="row" />
+      <input type="range" aria-label="opacity" />
+      <input type="checkbox" aria-label="fill" />
+      <div className="MuiModal-root">
+        <button type="button">in a dialog</button>
+      </div>
+    </>
+  );
 }
 
 beforeEach(async () => {
@@ -111,6 +121,36 @@ test("what is typed into a field is no command", async () => {
     false,
     false,
   ]);
+  expect(sent).toEqual([]);
+});
+
+test("keys work on after a row was chosen, a slider drawn or a switch thrown, but for the keys that these use", async () => {
+  for (const [label, own] of [
+    ["row", []],
+    ["opacity", ["ArrowUp", "PageDown", "End"]],
+    ["fill", [" "]],
+  ] as const) {
+    act(() => desk().set({ view: "draw", frame: 1, playing: false, shapes: ["eye"] }));
+    screen.getByLabelText(label).focus();
+    await user.keyboard("2w");
+    for (const key of own)
+      fireEvent.keyDown(screen.getByLabelText(label), { key, code: key === " " ? "Space" : key });
+    expect([desk().view, desk().frame, desk().playing, desk().shapes], label).toEqual([
+      "match",
+      2,
+      false,
+      ["eye"],
+    ]);
+    await user.keyboard("1q");
+    expect([desk().view, desk().frame], label).toEqual(["draw", 1]);
+  }
+  expect(sent).toEqual([]);
+});
+
+test("what is pressed in a dialog or a menu is not for the desk behind it", async () => {
+  screen.getByText("in a dialog").focus();
+  await user.keyboard("2wx{Delete}");
+  expect([desk().view, desk().frame]).toEqual(["draw", 1]);
   expect(sent).toEqual([]);
 });
 

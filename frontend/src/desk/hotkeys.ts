@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
+import { type HotkeyCallback, type Options, useHotkeys } from "react-hotkeys-hook";
 import { finishPath, unplacePoint } from "../draw/gestures/make";
 import { clearSketch, useSketch } from "../draw/sketch";
 import { FORMS, type Form, useTools } from "../draw/tools";
@@ -34,53 +34,67 @@ export const KEYS: [string, string][] = [
 
 const VIEWS: View[] = ["draw", "match", "time", "review"];
 
+const TYPED_IN = "textarea, select, input:not([type=range], [type=checkbox], [type=radio])";
+
+/** Whether a key press is not for the desk: it is typed, or a dialog, a menu, a slider or a switch has a use for it. */
+function isTaken(event: KeyboardEvent): boolean {
+  const at = event.target instanceof Element ? event.target : null;
+  if (at?.closest(`${TYPED_IN}, .MuiModal-root`)) return true;
+  if (at?.closest("[role=slider], [type=range]")) return /^(Arrow|Page|Home|End)/.test(event.key);
+  return event.key === " " && !!at?.closest("[type=checkbox], [type=radio]");
+}
+
+/** A key of the desk, wherever the focus is: a row that was chosen, a slider that was drawn, must not silence it. */
+const useKey = (keys: string | string[], act: HotkeyCallback, options?: Options) =>
+  useHotkeys(keys, act, { enableOnFormTags: true, ignoreEventWhen: isTaken, ...options });
+
 export function useDeskKeys() {
   const set = useDesk((s) => s.set);
   const desk = () => useDesk.getState();
   const steady = { preventDefault: true };
-  useHotkeys("space", () => set({ playing: !desk().playing }), steady);
-  useHotkeys("q", () => actions.frameBy(-1));
-  useHotkeys("w", () => actions.frameBy(1));
-  useHotkeys("shift+q", () => actions.keyBy(-1));
-  useHotkeys("shift+w", () => actions.keyBy(1));
-  useHotkeys("1,2,3,4", (_, key) => set({ view: VIEWS[Number(key.keys?.[0]) - 1] ?? "draw" }));
-  useHotkeys("a", () => set({ tool: "arrange", nodes: [] }));
-  useHotkeys("s", () => set({ tool: "points" }));
-  useHotkeys("d", () => set({ tool: "freehand", nodes: [] }));
-  useHotkeys("z", () => set({ tool: "path", nodes: [] }));
-  useHotkeys("t", () => set({ tool: "letters", nodes: [] }));
-  useHotkeys("g", () => set({ tool: "pour", nodes: [] }));
-  useHotkeys("shift+d", () => set({ tool: "width", nodes: [] }));
-  useHotkeys("shift+g", () => set({ tool: "pick", nodes: [] }));
-  useHotkeys("f", () => {
+  useKey("space", () => set({ playing: !desk().playing }), steady);
+  useKey("q", () => actions.frameBy(-1));
+  useKey("w", () => actions.frameBy(1));
+  useKey("shift+q", () => actions.keyBy(-1));
+  useKey("shift+w", () => actions.keyBy(1));
+  useKey("1,2,3,4", (_, key) => set({ view: VIEWS[Number(key.keys?.[0]) - 1] ?? "draw" }));
+  useKey("a", () => set({ tool: "arrange", nodes: [] }));
+  useKey("s", () => set({ tool: "points" }));
+  useKey("d", () => set({ tool: "freehand", nodes: [] }));
+  useKey("z", () => set({ tool: "path", nodes: [] }));
+  useKey("t", () => set({ tool: "letters", nodes: [] }));
+  useKey("g", () => set({ tool: "pour", nodes: [] }));
+  useKey("shift+d", () => set({ tool: "width", nodes: [] }));
+  useKey("shift+g", () => set({ tool: "pick", nodes: [] }));
+  useKey("f", () => {
     const { form, set: setTools } = useTools.getState();
     if (desk().tool === "form") setTools({ form: FORMS[(FORMS.indexOf(form) + 1) % FORMS.length] as Form });
     set({ tool: "form", nodes: [] });
   });
-  useHotkeys("pagedown", () => actions.chooseBy(1), steady);
-  useHotkeys("pageup", () => actions.chooseBy(-1), steady);
-  useHotkeys("mod+g", actions.group, steady);
-  useHotkeys("mod+shift+g", actions.ungroup, steady);
-  useHotkeys("shift+c", actions.copyStyle);
-  useHotkeys("shift+v", actions.pasteStyle);
-  useHotkeys("enter", () => {
+  useKey("pagedown", () => actions.chooseBy(1), steady);
+  useKey("pageup", () => actions.chooseBy(-1), steady);
+  useKey("mod+g", actions.group, steady);
+  useKey("mod+shift+g", actions.ungroup, steady);
+  useKey("shift+c", actions.copyStyle);
+  useKey("shift+v", actions.pasteStyle);
+  useKey("enter", () => {
     const key = atHand(desk()).editing?.id;
     if (useSketch.getState().path && key) finishPath(key);
   });
-  useHotkeys("x", () => actions.newKey("shown"));
-  useHotkeys("shift+x", () => actions.newKey("empty"));
-  useHotkeys("c", () => actions.keepBreakdown());
-  useHotkeys("r", actions.toggleInbetween);
-  useHotkeys("b", () => set({ onion: !desk().onion }));
-  useHotkeys("mod+z", () => void desk().step("undo"), steady);
-  useHotkeys("mod+shift+z", () => void desk().step("redo"), steady);
-  useHotkeys("mod+c", () => void actions.copy());
-  useHotkeys("mod+x", actions.cut);
-  useHotkeys("mod+v", actions.paste);
-  useHotkeys("mod+d", actions.duplicateShapes, steady);
-  useHotkeys("mod+a", actions.selectAll, steady);
-  useHotkeys("delete,backspace", () => (useSketch.getState().path ? unplacePoint() : actions.removeChosen()));
-  useHotkeys("escape", () => {
+  useKey("x", () => actions.newKey("shown"));
+  useKey("shift+x", () => actions.newKey("empty"));
+  useKey("c", () => actions.keepBreakdown());
+  useKey("r", actions.toggleInbetween);
+  useKey("b", () => set({ onion: !desk().onion }));
+  useKey("mod+z", () => void desk().step("undo"), steady);
+  useKey("mod+shift+z", () => void desk().step("redo"), steady);
+  useKey("mod+c", () => void actions.copy());
+  useKey("mod+x", actions.cut);
+  useKey("mod+v", actions.paste);
+  useKey("mod+d", actions.duplicateShapes, steady);
+  useKey("mod+a", actions.selectAll, steady);
+  useKey("delete,backspace", () => (useSketch.getState().path ? unplacePoint() : actions.removeChosen()));
+  useKey("escape", () => {
     if (useSketch.getState().path) clearSketch();
     else actions.leave();
   });
@@ -91,7 +105,7 @@ export function useDeskKeys() {
     ["down", 0, 1],
   ] as const) {
     // biome-ignore lint/correctness/useHookAtTopLevel: always the same four, in one order
-    useHotkeys(
+    useKey(
       [name, `shift+${name}`],
       (event) => actions.nudge(dx * (event.shiftKey ? 10 : 1), dy * (event.shiftKey ? 10 : 1)),
       steady,
@@ -99,8 +113,7 @@ export function useDeskKeys() {
   }
   useEffect(() => {
     const held = (on: boolean) => (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea");
-      if (typing || event.ctrlKey || event.metaKey || (event.shiftKey && event.key !== "?")) return;
+      if (isTaken(event) || event.ctrlKey || event.metaKey || (event.shiftKey && event.key !== "?")) return;
       if (event.key === "?" && on) set({ keySheet: true });
       if (event.key === "e" || event.key === "E") set({ flip: on });
       if (event.key === "v" || event.key === "V") set({ bare: on });
