@@ -75,6 +75,16 @@ def test_a_mouth_whose_edges_the_jaws_hide_is_seen_as_far_as_they_part() -> None
         assert parted.difference(area_of(shape)).area < 0.05 * parted.area + 5
 
 
+def test_what_lies_in_a_gap_goes_with_it_though_it_is_nearer_to_a_neighbour() -> None:
+    room = filled(box(120, 80, 280, 340), color="#224466")
+    plant = filled(polygon([(120, 338), (120, 200), (150, 338)]), color="#228844")
+    for key, (shape,) in between((CLOSED, parted(room, plant)), "#228844"):
+        door = area_of(key.shapes[0]).bounds[2]
+        left, top, _, bottom = area_of(shape).bounds
+        assert left == pytest.approx(door, abs=1)
+        assert (top, bottom) == pytest.approx((200, 338), abs=4), "it is as high as ever"
+
+
 def test_what_has_its_own_time_grows_in_it() -> None:
     room = filled(box(120, 80, 280, 340), color="#224466")
     keys = CLOSED, parted(room)

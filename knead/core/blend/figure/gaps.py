@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
 from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.hull import hull_of
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import even_track
 from knead.core.model import Shape
@@ -91,7 +92,15 @@ def gaps_between(
             gap = _between(form, mates, from_first) or _behind(form, mates, over, from_first)
             if gap is not None:
                 found.setdefault(k, gap)
-    return found
+    return found | _held_in([k for k in range(len(shapes)) if k not in found], shapes, list(found.values()))
+
+
+def _held_in(some: list[int], shapes: Sequence[Shape], gaps: list[Holder]) -> dict[int, Holder]:
+    """Which of some shapes lie in a gap, whatever else they lie on, and in which: a tongue, behind a lip."""
+    rooms = [(gap, shapely.Polygon(as_points(gap.own))) for gap in gaps]
+    wide = [(gap, room.buffer(AS_ONE * room.length)) for gap, room in rooms]
+    hulls = {k: hull_of(shapes[k].contours) for k in some} if gaps else {}
+    return {k: gap for k, place in hulls.items() for gap, room in wide if room.covers(place)}
 
 
 def _names(plan: PairPlan, from_first: bool) -> tuple[str, ...]:

@@ -94,19 +94,20 @@ def sprouts(
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
     between = gaps_between(shapes, set(roots.tolist()), stack, list(zip(pairs, others, strict=True)), from_first)
+    opening = {k: _opening(gap) for k, gap in between.items()}
     by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = by_hand.get(root) or _opening(between.get(root)) or _within(hulls[root], group, plans, from_first)
+        sprout = by_hand.get(root) or opening.get(root) or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
-    return [by_hand.get(k, found[root]) for k, root in enumerate(roots.tolist())]
+    return [by_hand.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
 
 
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:
@@ -135,10 +136,8 @@ def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:
     return hull(np.concatenate(parts)) if whole.is_empty else whole
 
 
-def _opening(gap: Holder | None) -> Sprout | None:
+def _opening(gap: Holder) -> Sprout:
     """Where what fills a gap between neighbours opens as these part, and all that belongs to it."""
-    if gap is None:
-        return None
     first, second = gap.at(np.array([0.0, 1.0])).mean(axis=1).tolist()
     return Sprout(first, second, holder=gap)
 
