@@ -25,6 +25,7 @@ function Room() {
       <div role="option" tabIndex={0} aria-selected={false} aria-label="row" />
       <input type="range" aria-label="opacity" />
       <input type="checkbox" aria-label="fill" />
+      <div role="combobox" tabIndex={0} aria-expanded={false} aria-controls="paints" aria-label="paint" />
       <div className="MuiModal-root">
         <button type="button">in a dialog</button>
       </div>
@@ -129,6 +130,7 @@ test("keys work on after a row was chosen, a slider drawn or a switch thrown, bu
     ["row", []],
     ["opacity", ["ArrowUp", "PageDown", "End"]],
     ["fill", [" "]],
+    ["paint", ["ArrowDown", " "]],
   ] as const) {
     act(() => desk().set({ view: "draw", frame: 1, playing: false, shapes: ["eye"] }));
     screen.getByLabelText(label).focus();

@@ -36,12 +36,18 @@ const VIEWS: View[] = ["draw", "match", "time", "review"];
 
 const TYPED_IN = "textarea, select, input:not([type=range], [type=checkbox], [type=radio])";
 
-/** Whether a key press is not for the desk: it is typed, or a dialog, a menu, a slider or a switch has a use for it. */
+/** What has a use for some keys itself, and for which. */
+const USES: [string, RegExp][] = [
+  ["[role=slider], [type=range]", /^(Arrow|Page|Home|End)/],
+  ["[role=combobox]", /^(Arrow|Home|End|Enter| )/],
+  ["[type=checkbox], [type=radio]", /^ $/],
+];
+
+/** Whether a key press is not for the desk: it is typed, or what has the focus, or a dialog, has a use for it. */
 function isTaken(event: KeyboardEvent): boolean {
   const at = event.target instanceof Element ? event.target : null;
   if (at?.closest(`${TYPED_IN}, .MuiModal-root`)) return true;
-  if (at?.closest("[role=slider], [type=range]")) return /^(Arrow|Page|Home|End)/.test(event.key);
-  return event.key === " " && !!at?.closest("[type=checkbox], [type=radio]");
+  return USES.some(([what, keys]) => keys.test(event.key) && at?.closest(what));
 }
 
 /** A key of the desk, wherever the focus is: a row that was chosen, a slider that was drawn, must not silence it. */
