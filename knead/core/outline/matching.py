@@ -207,13 +207,14 @@ def _kept_even(first: Track, second: Track, free: Correspondence, kept: Correspo
 
     If that strains it much, and the free map is its own mirror image, that one.
     """
-    for ties in mirror_ties(first, second, WHOLLY)[-1:]:
-        evened, others = (_halves(first, second, ties, each) for each in (kept, free))
-        best = min(evened, key=judged)
-        if best.strain.whole < FAIRLY * kept.strain.whole:
-            return best
-        return free if all(judged(each) <= EVEN * judged(free) for each in others) else kept
-    return kept
+    axes = mirror_ties(first, second, WHOLLY)
+    if not axes:
+        return kept
+    evened, others = (_halves(first, second, axes[-1], each) for each in (kept, free))
+    best = min(evened, key=judged)
+    if best.strain.whole < FAIRLY * kept.strain.whole:
+        return best
+    return free if all(judged(each) <= EVEN * judged(free) for each in others) else kept
 
 
 def _halves(first: Track, second: Track, ties: Floats, found: Correspondence) -> list[Correspondence]:

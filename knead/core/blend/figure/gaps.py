@@ -40,7 +40,7 @@ class _Feet:
 
     def at(self, times: Floats) -> Complexes:
         """Where they are at the times, shape (len(times), places)."""
-        points = _outline(self.mate, times)
+        points = np.concatenate(self.mate.outlines(self.mate.points(times)), axis=1)
         return np.asarray((1.0 - self.along) * points[:, self.starts] + self.along * points[:, self.ends])
 
 
@@ -87,9 +87,10 @@ def gaps_between(
     for k, forms in enumerate(_fillings(shapes)):
         for form in forms if k in some else []:
             near = np.flatnonzero(shapely.dwithin(places, form, NEAR * form.length)).tolist()
-            mates = [pairs[j][0] for j in near]
-            over = [fronts[j] > rank[shapes[k].id] for j in near]
-            gap = _between(form, mates, from_first) or _behind(form, mates, over, from_first)
+            own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
+            feet = [_feet(pairs[j][0], own, key) for j in near] if len(near) > 1 else []
+            over = [fronts[j] > rank[shapes[k].id] and pairs[j][0].body.bend < STIFF for j in near]
+            gap = _between(form, own, key, feet) or _behind(form, own, key, feet, over)
             if gap is not None:
                 found.setdefault(k, gap)
     return found | _held_in([k for k in range(len(shapes)) if k not in found], shapes, list(found.values()))
@@ -107,41 +108,38 @@ def _names(plan: PairPlan, from_first: bool) -> tuple[str, ...]:
     return plan.pair.firsts if from_first else plan.pair.seconds
 
 
-def _between(form: shapely.Polygon, mates: list[PairPlan], from_first: bool) -> Holder | None:
+def _between(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet]) -> Holder | None:
     """What lies side by side with neighbours, if hardly anything is left of it where they meet."""
-    ring = _ring(form, mates, [NOTHING for _ in mates], from_first)
+    ring = _ring(own, key, feet, [NOTHING for _ in feet])
     if ring is None or _folds(ring, HALF_WAY):
         return None
-    left = shapely.Polygon(as_points(ring.at(np.array([1.0 - ring.key]))[0])).area
-    return Holder(ring.own, ring.at, opens=True) if left < SHUT * form.area else None
+    left = shapely.Polygon(as_points(ring.at(np.array([1.0 - key]))[0])).area
+    return Holder(own, ring.at, opens=True) if left < SHUT * form.area else None
 
 
-def _behind(form: shapely.Polygon, mates: list[PairPlan], over: list[bool], from_first: bool) -> Holder | None:
-    """What has its edges behind neighbours that keep their form, as a mouth, if all of it is where they meet."""
-    keys = (0.0, 1.0) if from_first else (1.0, 0.0)
-    lids = [
-        _areas(mate, keys) if above and mate.body.bend < STIFF else (NOTHING, NOTHING)
-        for mate, above in zip(mates, over, strict=True)
-    ]
-    ring = _ring(form, mates, [here for here, _ in lids], from_first)
+def _behind(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet], over: list[bool]) -> Holder | None:
+    """What has its edges behind neighbours that lie over it, as a mouth, if all of it is where they meet."""
+    if not any(over):
+        return None
+    keys = (key, 1.0 - key)
+    lids = [_areas(foot.mate, keys) if above else (NOTHING, NOTHING) for foot, above in zip(feet, over, strict=True)]
+    ring = _ring(own, key, feet, [here for here, _ in lids])
     if ring is None or _folds(ring, ON_THE_WAY):
         return None
-    seen = _area(ring.at(np.array([1.0 - ring.key]))[0]).difference(shapely.union_all([there for _, there in lids]))
-    return Holder(ring.own, ring.at, opens=True) if seen.area < HIDDEN * form.area else None
+    seen = _area(ring.at(np.array([1.0 - key]))[0]).difference(shapely.union_all([there for _, there in lids]))
+    return Holder(own, ring.at, opens=True) if seen.area < HIDDEN * form.area else None
 
 
-def _ring(form: shapely.Polygon, mates: list[PairPlan], lids: list[shapely.Geometry], from_first: bool) -> _Ring | None:
+def _ring(own: Complexes, key: float, feet: list[_Feet], lids: list[shapely.Geometry]) -> _Ring | None:
     """The outline of what several neighbours adjoin, or hide with their lids; None if they hardly do."""
-    if len(mates) < 2:
+    if not feet:
         return None
-    own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
-    feet = [_feet(mate, own, key) for mate in mates]
     gaps = np.array([own - foot.at(np.array([key]))[0] for foot in feet])
     covered = np.array([shapely.contains_xy(lid, own.real, own.imag) for lid in lids])
     mine, steps = np.argmin(np.abs(gaps), axis=0), _steps(own)
     away, hidden = (np.take_along_axis(side, mine[None], axis=0)[0] for side in (gaps, covered))
     adjoins = hidden | (np.abs(away) < NEAR * steps.sum())
-    shares = np.array([steps[adjoins & (mine == k)].sum() for k in range(len(mates))]) / steps.sum()
+    shares = np.array([steps[adjoins & (mine == k)].sum() for k in range(len(feet))]) / steps.sum()
     adjoins &= shares[mine] > SIDE
     if np.sum(shares > SIDE) < 2 or steps[adjoins].sum() < SIDES * steps.sum():
         return None
@@ -176,7 +174,8 @@ def _form(shape: Shape) -> shapely.Geometry:
 
 
 def _feet(mate: PairPlan, places: Complexes, key: float) -> _Feet:
-    points, (starts, ends) = _outline(mate, np.array([key]))[0], _edges(mate)
+    rows = mate.outlines(mate.points(np.array([key])))
+    points, (starts, ends) = np.concatenate(rows, axis=1)[0], _edges(mate, [row.shape[1] for row in rows])
     way, apart = points[ends] - points[starts], places[:, None] - points[starts]
     along = np.clip((apart * way.conj()).real / np.maximum(np.abs(way) ** 2, 1e-12), 0.0, 1.0)
     nearest = np.argmin(np.abs(apart - along * way), axis=1)
@@ -195,14 +194,8 @@ def _area(ring: Complexes) -> shapely.Geometry:
     return shapely.make_valid(shapely.Polygon(as_points(ring)))
 
 
-def _outline(mate: PairPlan, times: Floats) -> Complexes:
-    """Points along all contours of a shape, shape (len(times), points)."""
-    return np.concatenate(mate.outlines(mate.points(times)), axis=1)
-
-
-def _edges(mate: PairPlan) -> tuple[Ints, Ints]:
-    """Indices of the points at which edges along these contours begin and end."""
-    counts = [outline.shape[1] for outline in mate.outlines(mate.points(np.zeros(1)))]
+def _edges(mate: PairPlan, counts: list[int]) -> tuple[Ints, Ints]:
+    """Indices of the points at which edges along the contours of a shape begin and end; each has so many points."""
     starts, ends, first = [], [], 0
     for count, contour in zip(counts, mate.contours, strict=True):
         own = np.arange(first, first + count)

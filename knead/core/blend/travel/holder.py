@@ -2,9 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
+from knead.core.blend.by_times import ByTimes
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.inside import mean_values
 
@@ -21,4 +23,8 @@ class Holder:
     def carried(self, places: Complexes, times: Floats) -> Complexes:
         """Where places within it, which may be others at each time, are then; both of shape (len(times), n)."""
         weights = mean_values(self.own, places.ravel()).reshape(*places.shape, -1)
-        return np.asarray(np.einsum("tnm,tm->tn", weights, self.at(times)), dtype=complex)
+        return np.asarray(np.einsum("tnm,tm->tn", weights, self._kept.get(times, self.at)), dtype=complex)
+
+    @cached_property
+    def _kept(self) -> ByTimes[Complexes]:
+        return ByTimes()  # all that lies in it asks for the same times
