@@ -38,23 +38,23 @@ def common(first: Track, second: Track, way: Correspondence, ties: Floats, toler
     if first.closed:
         knots = _through(way, _fixed(way, ties, True))
         way = _begun_between(replace(way, first=knots[:, 0], second=knots[:, 1]), own, partner, ties)
-        own, partner = in_round(own, way.first[0]), in_round(partner, way.second[0])
+        own, partner = _in_round(own, way.first[0]), _in_round(partner, way.second[0])
     a, b = _stops(way, _fixed(way, ties, first.closed), own, partner, near, first.closed)
     return np.array([_exact(first, a), _exact(second, b)]).T
 
 
-def in_round(shares: Floats, start: float) -> Floats:
+def _in_round(shares: Floats, start: float) -> Floats:
     """Shares of a closed outline in the round that begins at `start`."""
     return np.asarray(start + np.mod(shares - start, 1.0), dtype=float)
 
 
 def _begun_between(way: Correspondence, own: Floats, partner: Floats, ties: Floats) -> Correspondence:
     """The same round begun in its widest gap between nodes, so that its start parts no two nodes that meet."""
-    images = np.interp(in_round(partner, way.second[0]), way.second, way.first)
-    places = np.sort(in_round(np.concatenate([own, images, ties[:, 0]]), way.first[0]))
+    images = np.interp(_in_round(partner, way.second[0]), way.second, way.first)
+    places = np.sort(_in_round(np.concatenate([own, images, ties[:, 0]]), way.first[0]))
     gaps = np.diff(np.append(places, places[0] + 1.0))
     widest = int(np.argmax(gaps))
-    start = float(in_round(places[widest] + 0.5 * gaps[widest], way.first[0]))
+    start = float(_in_round(places[widest] + 0.5 * gaps[widest], way.first[0]))
     there = float(np.interp(start, way.first, way.second))
     after, before = way.first > start, way.first[1:] <= start  # the last knot is the first one a round later
     return replace(
@@ -70,11 +70,11 @@ def _fixed(way: Correspondence, ties: Floats, closed: bool) -> Floats:
         return np.concatenate([[[0.0, 0.0]], ties[np.argsort(ties[:, 0])], [[1.0, 1.0]]])
     if not len(ties):
         return ties
-    a = in_round(ties[:, 0] + 1e-9, way.first[0]) - 1e-9
+    a = _in_round(ties[:, 0] + 1e-9, way.first[0]) - 1e-9
     order = np.argsort(a)
     start = ties[order[0], 1]
     start += np.round(np.interp(a[order[0]], way.first, way.second) - start)
-    return np.stack([a[order], in_round(ties[order, 1] + 1e-9, start) - 1e-9], axis=1)
+    return np.stack([a[order], _in_round(ties[order, 1] + 1e-9, start) - 1e-9], axis=1)
 
 
 def _stops(

@@ -11,8 +11,8 @@ from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Hint, Shape
 from knead.core.outline.correspondence import Correspondence
 from knead.core.outline.directions import backwards_ties
+from knead.core.outline.led import agree
 from knead.core.outline.matching import match, match_tied
-from knead.core.outline.structure import in_round
 from knead.core.outline.ties import honoured, located
 from knead.core.pairing.chains import Chain, may_chain
 from knead.core.pairing.cutting import piece_of
@@ -152,9 +152,7 @@ def tied_ring(pair: ShapePair, hints: tuple[Hint, ...]) -> ShapePair:
     params, _ = honoured(ends, *tracks)
     ties = np.stack([track.shares(params[:, k]) for k, track in enumerate(tracks)], axis=1)
     way = match(*tracks)
-    here, meant = (backwards_ties(ties, True) if way.reversed else ties).T
-    there = np.interp(in_round(here, way.first[0]), way.first, way.second)
-    if np.all(np.abs(np.mod(there - meant + 0.5, 1.0) - 0.5) < AT_NODE):
+    if not len(ties) or agree(way.knots, backwards_ties(ties, True) if way.reversed else ties, True, AT_NODE):
         return pair
     return replace(pair, second_stand=_begun_by(rings[1], match_tied(*tracks, ties), tracks[1]))
 
