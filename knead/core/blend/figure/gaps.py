@@ -87,8 +87,10 @@ def gaps_between(
     for k, forms in enumerate(_fillings(shapes)):
         for form in forms if k in some else []:
             near = np.flatnonzero(shapely.dwithin(places, form, NEAR * form.length)).tolist()
+            if len(near) < 2:
+                continue
             own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
-            feet = [_feet(pairs[j][0], own, key) for j in near] if len(near) > 1 else []
+            feet = [_feet(pairs[j][0], own, key) for j in near]
             over = [fronts[j] > rank[shapes[k].id] and pairs[j][0].body.bend < STIFF for j in near]
             gap = _between(form, own, key, feet) or _behind(form, own, key, feet, over)
             if gap is not None:
@@ -132,8 +134,6 @@ def _behind(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet]
 
 def _ring(own: Complexes, key: float, feet: list[_Feet], lids: list[shapely.Geometry]) -> _Ring | None:
     """The outline of what several neighbours adjoin, or hide with their lids; None if they hardly do."""
-    if not feet:
-        return None
     gaps = np.array([own - foot.at(np.array([key]))[0] for foot in feet])
     covered = np.array([shapely.contains_xy(lid, own.real, own.imag) for lid in lids])
     mine, steps = np.argmin(np.abs(gaps), axis=0), _steps(own)
