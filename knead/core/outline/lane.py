@@ -15,6 +15,7 @@ LEAST = 0.2  # the share of the shorter line that both have in common
 MOVES = 0.05  # how far an end goes at least, by the length of the longer line
 WAITING = 1e-3  # the share of a line along which nodes wait at its ends at most
 NOTHING = 1e-9  # what is farther beyond an end than this, by the length, is beyond it
+STAYS = 2e-3  # how far an end that stays may go, by the length of the longer line: circles are fitted
 AGAIN = 1e-3  # nodes of both that are nearer along it than this, by its length, are one
 ROUND = 0.01  # how unlike the radii of an arc may be
 SWEEP = 0.4  # radians that an arc goes round at least
@@ -122,6 +123,7 @@ def _overlap(shorter: Track, longer: Track) -> bool:
 
 def _made(first: Track, second: Track, shift: float, circle: _Circle | None, backwards: bool) -> tuple[Lane, Cuts]:
     """The lane of lines of which a place of the first is on the second farther along by the `shift`."""
+    shift = _plainly(shift, first, second)
     lines = ((first, 0.0), (second, shift))
     places, *params = _nodes(first, second, shift, circle)
     track = measure(_path(lines, circle, places, params), False)
@@ -134,6 +136,13 @@ def _made(first: Track, second: Track, shift: float, circle: _Circle | None, bac
         params[k] = np.where(at == there, params[k], line.params_at(at / line.length))
         paths.append(cut(line.path, params[k]))
     return Lane(track, keys[0], keys[1]), Cuts(paths[0], paths[1], params[0], params[1], backwards)
+
+
+def _plainly(shift: float, first: Track, second: Track) -> float:
+    """The shift, exactly such that an end that hardly moves stays."""
+    stays = 0.0, second.length - first.length
+    nearest = min(stays, key=lambda each: abs(each - shift))
+    return nearest if abs(nearest - shift) < STAYS * max(first.length, second.length) else shift
 
 
 def _nodes(first: Track, second: Track, shift: float, circle: _Circle | None) -> Floats:

@@ -17,6 +17,7 @@ from knead.core.outline.led import led
 from knead.core.outline.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.ovals import squashed
 from knead.core.outline.rigid import even_map
+from knead.core.outline.sides import by_sides
 from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
 from knead.core.outline.strain import Strain, strain
 from knead.core.outline.stretch import stretched
@@ -29,6 +30,7 @@ HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
+A_STRETCH = 0.2  # or those of stretches that are more than this share of the shorter outline
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
@@ -80,10 +82,9 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
-    ball = None if turned is None or len(ties) else squashed(first, second)
-    if ball is not None:
-        knots, backwards = ball
-        return tried(first, run(second, backwards), [knots], backwards)[0]
+    plain = None if len(ties) else _plainly(first, second, turned is not None)
+    if plain is not None:
+        return plain
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
         found = min(found, _found_backwards(first, second), key=judged)
@@ -96,6 +97,12 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
         kept = _kept_in_place(first, second, found.strain.whole)
         return found if kept is None else _kept_even(first, second, found, kept)
     return found
+
+
+def _plainly(first: Track, second: Track, asked: bool) -> Correspondence | None:
+    """The map of what keeps sides of it, or is `asked` not to turn and squashed; None of others."""
+    found = by_sides(first, second) or (squashed(first, second) if asked else None)
+    return None if found is None else tried(first, run(second, found[1]), [found[0]], found[1])[0]
 
 
 def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspondence:
@@ -263,7 +270,7 @@ def _kept_in_place(first: Track, second: Track, strained: float) -> Corresponden
         stays = max(stays, share)
         kept = kept[:: max(1, len(kept) // FEW_KEPT)]
         kept = kept[consistent(kept, True)]
-        if len(kept) >= FEWEST_KEPT:
+        if len(kept) >= FEWEST_KEPT or share > A_STRETCH:
             found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
     best = min(found, key=judged, default=None)
     return best if best is not None and best.strain.whole < STAYS * (1.0 + stays) * strained else None

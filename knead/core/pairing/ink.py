@@ -26,7 +26,7 @@ def ink_of(shapes: Mapping[Name, Shape]) -> dict[Name, Name]:
     named = list(enumerate(shapes.items()))
     fills = [(k, name, shape) for k, (name, shape) in named if shape.fill is not None and shape.contours[0].closed]
     lines = [(k, name, shape) for k, (name, shape) in named if shape.fill is None and shape.stroke is not None]
-    if len(fills) < 2 or len(lines) < 2:
+    if not fills or not lines:
         return {}
     rings = [_places(shape, AROUND) for _, _, shape in fills]
     low, high = (np.array([[end(ring.real), end(ring.imag)] for ring in rings]) for end in (np.min, np.max))

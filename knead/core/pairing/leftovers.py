@@ -1,6 +1,6 @@
-"""What is left over in both keys in one place is one thing: an eye that shuts, a mouth, a shadow that grows."""
+"""What is left over in both keys in one place is one thing: an eye that shuts, a mouth, the charge of a battery."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -21,6 +21,8 @@ STAYED = 0.25  # the same, of what is a line or a ring in both keys, from where 
 UNLIKE = 1.7  # how unlike such may be by kind, paint and form
 ALIKE = 0.1  # how unlike by kind, paint and form shapes of one key are that should become the same
 CONFIDENCE, SURE = 0.5, 0.75  # how sure such pairs are, and those that stay whatever is left over
+WITHIN = 0.8  # how much of what differs in colour must be within the other,
+EDGES, MEETS = 0.4, 0.01  # and how much of an edge lies how near to that around it at least, by its length
 AROUND = np.linspace(0.0, 1.0, 65)
 
 
@@ -52,7 +54,28 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
             outer = [*((ring, two) for ring in around[0]), *((one, ring) for ring in around[1])]
             if not any(_shuts(x, y, _expected(x.centre, known)) for x, y in outer):
                 offers.append((cost, a, b))
+    offers += _edges_in_one_place(ones, twos)
     return _taking(pairs, free, offers, "both are left over, and in one place")
+
+
+def _edges_in_one_place(ones: Mapping[str, Shape], twos: Mapping[str, Shape]) -> list[tuple[float, str, str]]:
+    """Fills of which edges are in one place in both keys, one within the other, though they differ in colour."""
+    sides = [[(name, _ring(s)) for name, s in side.items() if s.fill and s.contours[0].closed] for side in (ones, twos)]
+    found = []
+    for a, one in sides[0]:
+        for b, two in sides[1]:
+            smaller, larger = sorted((one, two), key=lambda ring: ring.area)
+            near = MEETS * smaller.length
+            if shapely.dwithin(smaller.exterior, larger.exterior, near):
+                common = smaller.exterior.intersection(larger.exterior.buffer(near)).length / smaller.length
+                within = smaller.buffer(0).intersection(larger.buffer(0)).area / max(smaller.area, 1e-12)
+                found += [(UNLIKE + 1.0 - common, a, b)] if common >= EDGES and within >= WITHIN else []
+    return found
+
+
+def _ring(shape: Shape) -> shapely.Polygon:
+    track = track_of(shape.contours[0])
+    return shapely.Polygon(as_points(track.sketch(np.union1d(AROUND, track.nodes))))
 
 
 def _taking(
@@ -128,10 +151,9 @@ def _around(shape: Shape, others: Sequence[Shape]) -> list[Portrait]:
     points = track_of(shape.contours[0]).sketch(AROUND)
     found = []
     for other in others:
-        if len(other.contours) == 1 and other.contours[0].closed:
-            ring = shapely.Polygon(as_points(track_of(other.contours[0]).sketch(AROUND)))
-            if shapely.contains_xy(ring, points.real, points.imag).all():
-                found.append(portrait(other))
+        is_ring = len(other.contours) == 1 and other.contours[0].closed
+        if is_ring and shapely.contains_xy(_ring(other), points.real, points.imag).all():
+            found.append(portrait(other))
     return found
 
 

@@ -15,12 +15,12 @@ from knead.core.blend.figure.half_round import (
     is_loose_line,
     is_sure,
     may_turn,
+    outlines_of,
     with_rival,
 )
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
-from knead.core.geometry.track import Track, even_track
 from knead.core.outline.matching import AS_ASKED
 from knead.core.outline.ovals import may_be_squashed
 
@@ -69,7 +69,7 @@ def _as_a_ball(plan: PairPlan, mates: list[PairPlan], others: list[PairPlan], tu
     Or unless what lies in it turns, or, if nothing does, what lies about it, by so much.
     """
     quarter = between(abs(float(np.angle(plan.motion[0]))), np.pi / 2) < QUARTER
-    if not quarter or not may_turn(plan) or not may_be_squashed(_outlines(plan)) or _hangs(plan, mates):
+    if not quarter or not may_turn(plan) or not may_be_squashed(outlines_of(plan)) or _hangs(plan, mates):
         return plan
     told = [float(np.angle(each.motion[0])) for each in _contents(plan, others)] or [turn]
     if any(abs(each) > FOLD for each in told):
@@ -77,13 +77,6 @@ def _as_a_ball(plan: PairPlan, mates: list[PairPlan], others: list[PairPlan], tu
     plan = with_rival(plan, 0.0, SLIGHT)
     rival = plan.half_round()
     return rival if rival.strain < SQUASHED and _apart(rival, 0.0) < SLIGHT else plan
-
-
-def _outlines(plan: PairPlan) -> list[tuple[Track, Track]]:
-    """Its contours that become each other, whole."""
-    first, second = plan.paint.first.contours, plan.paint.second.contours
-    ends = [(contour.first_contour, contour.second_contour) for contour in plan.contours]
-    return [(even_track(first[i]), even_track(second[j])) for i, j in ends if i is not None and j is not None]
 
 
 def _hangs(plan: PairPlan, mates: list[PairPlan]) -> bool:

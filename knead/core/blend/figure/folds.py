@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free
+from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free, keeps_sides
 from knead.core.blend.figure.welds import mates_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import NO_TIES, plan_held
@@ -35,6 +35,9 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     """
     found, holders = list(plans), {}
     for k, plan in enumerate(plans):
+        if keeps_sides(plan):
+            holders.update({k: k} if _stands(plan) else {})
+            continue
         if not is_free(plan) or len(plan.contours) > 1 or not _may_fold(plan):
             continue
         edges = ((j, _edge(plan, plans[j])) for j in mates_of(k, touching))
@@ -61,6 +64,12 @@ def held(plans: list[PairPlan], holders: dict[int, int]) -> list[PairPlan]:
         found[j] = found[j].on_course(replace(found[j].course, carries=True))
         found[k] = found[k].on_course(found[j].course, welded=True)
     return found
+
+
+def _stands(plan: PairPlan) -> bool:
+    """Whether a stretch of it stays in its very place: where a bar of a chart stands."""
+    stays = np.abs(plan.body.second - plan.body.first) < STAYS_ALONE * plan.body.size
+    return bool(np.mean(stays) > LEAST)
 
 
 def _may_fold(plan: PairPlan) -> bool:

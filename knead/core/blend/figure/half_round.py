@@ -7,7 +7,9 @@ import numpy as np
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.similarity import between
+from knead.core.geometry.track import Track, even_track
 from knead.core.model import Take
+from knead.core.outline.sides import by_sides
 from knead.core.pairing.pairs import is_ring, turned_ring
 
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
@@ -18,8 +20,14 @@ SAME = np.pi / 4  # turns that differ by less ask for the same of what is not ro
 
 
 def is_sure(plan: PairPlan) -> bool:
-    """Whether it is plainly one form in both keys, or was drawn anew as it was."""
-    return plan.strain < (NEARLY if abs(float(np.angle(plan.motion[0]))) < TURNS else SURE)
+    """Whether it is plainly one form in both keys, or was drawn anew as it was, or longer."""
+    upright = abs(float(np.angle(plan.motion[0]))) < TURNS
+    return plan.strain < (NEARLY if upright else SURE) or (upright and keeps_sides(plan))
+
+
+def keeps_sides(plan: PairPlan) -> bool:
+    """Whether a good part of it is in both keys, and the rest was made longer: a bar of a chart."""
+    return is_free(plan) and all(by_sides(*ends) is not None for ends in outlines_of(plan))
 
 
 def is_free(plan: PairPlan) -> bool:
@@ -29,6 +37,13 @@ def is_free(plan: PairPlan) -> bool:
     """
     tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds or plan.tied
     return plan.contours[0].closed and not tied
+
+
+def outlines_of(plan: PairPlan) -> list[tuple[Track, Track]]:
+    """Its contours that become each other, whole."""
+    first, second = plan.paint.first.contours, plan.paint.second.contours
+    ends = [(contour.first_contour, contour.second_contour) for contour in plan.contours]
+    return [(even_track(first[i]), even_track(second[j])) for i, j in ends if i is not None and j is not None]
 
 
 def goes_round(plan: PairPlan) -> bool:

@@ -27,7 +27,7 @@ from knead.core.blend.figure.half_round import (
     may_turn,
     with_rival,
 )
-from knead.core.blend.figure.inked import inked
+from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, seats
 from knead.core.blend.figure.welds import glued, welded
@@ -58,8 +58,9 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
         return plans
     plans = [replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan for plan in plans]
     touching = _touching(plans)
-    meetings = meetings_of(plans)
-    plans, holders = folded(on_foot(tied_where_they_meet(plans, meetings)), touching)
+    meetings, inks = meetings_of(plans), inks_of(plans)
+    tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
+    plans, holders = folded(on_foot(tied), touching)
     rooted, resting = _rooted(plans, touching)
     joined, hinged = _joined(in_company(rooted, resting, touching), touching)
     whole = _whole(joined)
@@ -70,7 +71,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             whole = _whole(about)
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
-    seated = inked(held(_seated(plans, whole), holders))
+    seated = inked(held(_seated(plans, whole), holders), inks)
     return pinned(uncrossed(glued(welded(seated, touching), touching)), meetings)
 
 

@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 
+from knead.core.blend.figure.half_round import is_free
+from knead.core.blend.figure.meeting import DEARER, strays
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_held
 from knead.core.geometry.bezier import Floats, points_at, reversed_path
@@ -16,18 +18,49 @@ STRAYS = 0.1  # how far off, by the size of the fill, points of its ink may be f
 ON_IT = 0.05  # how far off the ink the point that a tie needs may be
 
 
-def inked(plans: list[PairPlan]) -> list[PairPlan]:
-    """The plans, with lines that lie along the edge of one fill in both keys laid on their partners as the fill is."""
+def inks_of(plans: list[PairPlan]) -> dict[int, int]:
+    """Lines that lie along the edge of one fill in both keys, each with that fill."""
     free = {k: plan for k, plan in enumerate(plans) if plan.pair.kind in ("pair", "recut") and plan.goes.plain}
     if not any(map(_may_follow, free.values())):
-        return plans
+        return {}
     first = ink_of({k: plan.paint.first for k, plan in free.items()})
     second = first and ink_of({k: plan.paint.second for k, plan in free.items()})
+    # how a round form is laid on its partner is chance
+    fills = {k for k, plan in free.items() if len(plan.contours) == 1 and not plan.body.round}
+    both = [line for line, fill in first.items() if second.get(line) == fill and fill in fills]
+    return {line: first[line] for line in both if _may_follow(plans[line])}
+
+
+def tied_to_ink(plans: list[PairPlan], inks: dict[int, int]) -> list[PairPlan]:
+    """The plans, with fills tied where their only ink ends, if that is at corners of theirs in both keys."""
     found = list(plans)
-    for line, fill in first.items():
-        if second.get(line) == fill and _may_follow(plans[line]) and len(plans[fill].contours) == 1:
-            found[line] = _following(plans[line], plans[fill])
+    for line, fill in inks.items():
+        ends = _ends_at_corners(plans[line], plans[fill]) if list(inks.values()).count(fill) == 1 else None
+        if ends is not None and is_free(plans[fill]) and strays(plans[fill], ends):
+            tied = replace(plan_held(plans[fill], ends), tied=True)
+            found[fill] = tied if tied.strain <= plans[fill].strain + DEARER else plans[fill]
     return found
+
+
+def _ends_at_corners(ink: PairPlan, fill: PairPlan) -> Floats | None:
+    """Parameters (2, 2) of the corners of a fill at which a line ends; None if it does not in both keys."""
+    cuts = ink.contours[0].cuts
+    assert cuts is not None
+    sides = []
+    for key, back in ((0, False), (1, cuts.reversed)):
+        line, edge = (even_track((plan.paint.first, plan.paint.second)[key].contours[0]) for plan in (ink, fill))
+        places, corners = line.points(np.array([0.0, 1.0])), edge.params_at(edge.corners[0])
+        away = np.linalg.norm(places[:, None] - edge.points(edge.corners[0]), axis=2)
+        if not len(corners) or away.min(axis=1).max() > ON_IT * fill.body.size:
+            return None
+        sides.append(corners[away.argmin(axis=1)][:: -1 if back else 1])
+    return np.stack(sides, axis=1)
+
+
+def inked(plans: list[PairPlan], inks: dict[int, int]) -> list[PairPlan]:
+    """The plans, with lines that are ink laid on their partners as their fill is."""
+    followed = {line: _following(plans[line], plans[fill]) for line, fill in inks.items()}
+    return [followed.get(k, plan) for k, plan in enumerate(plans)]
 
 
 def _may_follow(plan: PairPlan) -> bool:

@@ -38,7 +38,7 @@ def tied_where_they_meet(plans: list[PairPlan], meetings: list[tuple[Meeting, Me
     for k in {k for meeting, _ in meetings for k in meeting}:
         plan = plans[k]
         held = np.array([(first[k], second[k]) for first, second in meetings if k in first])
-        if _strays(plan, held):
+        if strays(plan, held):
             tied = replace(plan_held(plan, held), tied=True)
             found[k] = tied if tied.strain <= plan.strain + DEARER else plan
     return found
@@ -82,7 +82,7 @@ def _met(outlines: dict[int, Track]) -> dict[frozenset[int], Meeting]:
     return {shapes: met[0] for shapes, met in found.items() if len(met) == 1}
 
 
-def _strays(plan: PairPlan, held: Floats) -> bool:
+def strays(plan: PairPlan, held: Floats) -> bool:
     """Whether what is held would become something else."""
     one, two = (even_track(shape.contours[0]) for shape in (plan.paint.first, plan.paint.second))
     wanted = two.points(two.shares(held[:, 1]))
