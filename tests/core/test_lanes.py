@@ -14,7 +14,7 @@ from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Hint, HintEnd, PairTravel, Shape, Take
 from knead.core.snags.find import findings
-from tests.forms import backwards, drawing, outline, polygon, recut, stroked, wave
+from tests.forms import backwards, drawing, ellipse, outline, polygon, recut, stroked, wave
 
 MIDDLE = 200 + 200j
 TIMES = np.linspace(0.0, 1.0, 9)
@@ -138,3 +138,12 @@ def test_a_drawn_path_takes_such_a_line_along() -> None:
         assert (shift[0, 1] < -50) == (0.2 < t < 0.8)
     for t, key in ((0.0, one), (1.0, two)):
         assert line_at(plans[1], t).hausdorff_distance(shapely.LineString(outline(key.contours[0]))) < 0.01
+
+
+def test_the_end_of_an_arc_that_stays_does_not_move() -> None:
+    """A ring that shows how far something has come begins at its top, though its circle is told by a quarter of it."""
+    ring = path_of(ellipse(200, 200, 100, 100))
+    first, second = (drawing(stroked(contour_of(ring[:count], False))) for count in (1, 3))
+    plan = plan_span(first, second, Take())
+    starts = np.array([plan.at(t).shapes[0].contours[0].nodes[0].at for t in TIMES])
+    assert starts == pytest.approx(np.tile(ring[0, 0], (len(TIMES), 1)), abs=0.01)

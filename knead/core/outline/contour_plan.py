@@ -21,8 +21,9 @@ from knead.core.geometry.bezier import (
 from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Contour, Node
-from knead.core.outline.correspondence import Correspondence
-from knead.core.outline.directions import backwards_ties
+from knead.core.outline.correspondence import Correspondence, run, tried
+from knead.core.outline.directions import backwards_ties, winding
+from knead.core.outline.fan import corner_maps
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.lane import Lane, lane_of
 from knead.core.outline.led import agree
@@ -189,6 +190,23 @@ def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[Contour
     return (_cut_plan(first, second, cuts, (0, 0), 0.0), lane) if np.all(goes_there | comes_out) else None
 
 
+def plan_as_fan(
+    first: Contour, second: Contour, tracks: tuple[Track, Track], indices: tuple[int, int], tolerance: float
+) -> ContourPlan | None:
+    """A closed contour laid on its partner corner by corner, if so it opens to be that like a fan."""
+    if not winding(tracks[0]) * winding(tracks[1]):
+        return None
+    thin = [thinned(track) for track in tracks]
+    backwards = winding(tracks[0]) != winding(tracks[1])
+    one, two = thin[0].track, run(thin[1].track, backwards)
+    knots = next(corner_maps(one, two), None)
+    if knots is None:
+        return None
+    way = tried(one, two, [knots], backwards)[0]
+    cuts = _cuts(*tracks, _rows(thin, way, NO_TIES, tolerance), way.reversed)
+    return _cut_plan(first, second, cuts, indices, way.strain.distortion)
+
+
 def _cut_plan(first: Contour, second: Contour, cuts: Cuts, indices: tuple[int, int], strain: float) -> ContourPlan:
     nodes = tuple(
         (_node_at(first, a, False), _node_at(second, b, cuts.reversed))
@@ -222,9 +240,14 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
             ties = np.mod(ties - begins, 1.0)
         way = match_tied(thin[0].track, thin[1].track, ties, turned)
         rows = _rows(thin, way, ties, tolerance)
-    path = reversed_path(two.path) if way.reversed else two.path
+    return _cuts(one, two, rows, way.reversed), way.strain.distortion
+
+
+def _cuts(one: Track, two: Track, rows: Floats, backwards: bool) -> Cuts:
+    """Both outlines cut at parameters that meet, shape (k, 2)."""
+    path = reversed_path(two.path) if backwards else two.path
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
-    return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, way.reversed), way.strain.distortion
+    return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, backwards)
 
 
 @lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again

@@ -30,7 +30,6 @@ HARD = 0.1  # a map with more strain than this is sought in more ways
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
-A_STRETCH = 0.2  # or those of stretches that are more than this share of the shorter outline
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
@@ -270,7 +269,7 @@ def _kept_in_place(first: Track, second: Track, strained: float) -> Corresponden
         stays = max(stays, share)
         kept = kept[:: max(1, len(kept) // FEW_KEPT)]
         kept = kept[consistent(kept, True)]
-        if len(kept) >= FEWEST_KEPT or share > A_STRETCH:
+        if len(kept) >= FEWEST_KEPT:
             found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
     best = min(found, key=judged, default=None)
     return best if best is not None and best.strain.whole < STAYS * (1.0 + stays) * strained else None

@@ -23,7 +23,9 @@ SIDE = 0.02  # and a side, if it is longer than this share of the outline
 SPREAD = 1e-5  # radians to which a side is spread, so that its ends have directions of their own
 PARALLEL = 0.3  # sides may turn so far, in radians, and be the same sides
 THE_SAME = 0.04  # steps that differ by less than this share are kept
-KEPT, ALL = 0.3, 0.97  # the share of the shorter outline that must be, and of the longer one that is all of it
+UNTURNED = 0.02  # radians; what turns by less does not
+KEPT, KEPT_UNTURNED = 0.3, 0.03  # the share of the shorter outline that must be kept, and if nothing is turned
+ALL = 0.97  # the share of the longer one that is all of it
 APART = 1e-7  # what is nearer on both outlines is one place
 
 
@@ -72,9 +74,7 @@ def by_sides(first: Track, second: Track) -> tuple[Floats, bool] | None:
     grid = np.unique(np.concatenate([one.turned, start + np.mod(two.turned - start, ROUND), [start + ROUND]]))
     knots = np.stack([one.at(grid), two.at(grid)], axis=1)
     knots = knots[np.append(True, (np.diff(knots, axis=0) > APART).any(axis=1))]
-    shorter, longer = sorted((first.length, second.length))
-    kept = _kept(first, partner, knots)
-    return (knots, backwards) if KEPT * shorter < kept < ALL * longer else None
+    return (knots, backwards) if _is_longer(first, partner, knots) else None
 
 
 @lru_cache(maxsize=256)
@@ -114,11 +114,13 @@ def _made_parallel(way: _Way, model: _Way) -> _Way | None:
     return replace(way, angles=np.maximum.accumulate(angles))
 
 
-def _kept(first: Track, second: Track, knots: Floats) -> float:
-    """How much of the outlines the map leaves as it is, as a length."""
-    steps, others = (
-        np.diff(as_complex(track.points(row))) for track, row in ((first, knots[:, 0]), (second, knots[:, 1]))
-    )
+def _is_longer(first: Track, second: Track, knots: Floats) -> bool:
+    """Whether a map leaves a good part of the outlines as it is; if nothing turns by it, a little, but not all."""
+    ends = (first, knots[:, 0]), (second, knots[:, 1])
+    steps, others = (np.diff(as_complex(track.points(shares))) for track, shares in ends)
     lengths = np.maximum(np.abs(steps), np.abs(others))
-    same = np.abs(others - steps) < THE_SAME * lengths
-    return float(lengths[same].sum())
+    kept = float(lengths[np.abs(others - steps) < THE_SAME * lengths].sum())
+    turned = np.abs(np.angle(others * steps.conj() + 1e-300)) > UNTURNED
+    least = KEPT if lengths[turned].sum() > THE_SAME * lengths.sum() else KEPT_UNTURNED
+    shorter, longer = sorted((first.length, second.length))
+    return least * shorter < kept < ALL * longer

@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free, keeps_sides
+from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free
 from knead.core.blend.figure.welds import mates_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import NO_TIES, plan_held
@@ -23,6 +23,7 @@ from knead.core.outline.directions import winding
 STAYS = 0.02  # how near points that stay are to an outline, by the size of what they belong to
 STAYS_ALONE = 0.01  # the same where nothing but itself says so
 LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is
+UPRIGHT = 0.1  # what turns by less, in radians, stands
 LEAVES = 0.25  # how far, by its size, an edge must go from where it stays
 TURNS = np.pi / 2  # what is one form in both keys, and turns by less, goes as it is
 SHARES, ALONG = np.linspace(0.0, 1.0, 129)[:-1], np.linspace(0.0, 1.0, 257)
@@ -35,8 +36,8 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     """
     found, holders = list(plans), {}
     for k, plan in enumerate(plans):
-        if keeps_sides(plan):
-            holders.update({k: k} if _stands(plan) else {})
+        if is_free(plan) and _stands(plan):
+            holders[k] = k
             continue
         if not is_free(plan) or len(plan.contours) > 1 or not _may_fold(plan):
             continue
@@ -67,9 +68,9 @@ def held(plans: list[PairPlan], holders: dict[int, int]) -> list[PairPlan]:
 
 
 def _stands(plan: PairPlan) -> bool:
-    """Whether a stretch of it stays in its very place: where a bar of a chart stands."""
+    """Whether a stretch of it stays in its very place, and the rest does not turn: a bar of a chart."""
     stays = np.abs(plan.body.second - plan.body.first) < STAYS_ALONE * plan.body.size
-    return bool(np.mean(stays) > LEAST)
+    return bool(np.mean(stays) > LEAST and abs(np.angle(plan.motion[0])) < UPRIGHT)
 
 
 def _may_fold(plan: PairPlan) -> bool:

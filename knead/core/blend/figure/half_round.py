@@ -35,7 +35,7 @@ def is_free(plan: PairPlan) -> bool:
 
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
-    tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds or plan.tied
+    tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds or plan.tied or plan.fan
     return plan.contours[0].closed and not tied
 
 

@@ -13,7 +13,7 @@ from knead.core.blend.pair.shared_edges import Common, common_edges, glue_to
 
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends much would lose its form
-SEEN, LOOSE = 0.003, 0.2  # gaps between a line and its fill, by its size: less is not seen, more is meant
+SEEN, LOOSE = 0.003, 0.5  # gaps between a line and its fill, by its size: less is not seen, more is meant
 HALF_WAY = np.array([0.5])
 
 

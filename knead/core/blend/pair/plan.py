@@ -20,6 +20,7 @@ from knead.core.geometry.bezier import Complexes, Floats, following, preceding
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
+from knead.core.outline.fan import Fan
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.lane import Lane
 from knead.core.outline.ties import HintTrouble
@@ -63,6 +64,7 @@ class PairPlan:
     glue: Glue | None = None
     """The edge of a fill that it goes along."""
     lane: Lane | None = None
+    fan: Fan | None = None
     """The curve that it runs along at both keys, and in between."""
     loosened: bool = False
     """Whether it does not go solidly, since it would cross itself."""
@@ -206,6 +208,7 @@ class PairPlan:
             (self.glue, "it goes along the edge of a fill"),
             (self.welded, "it shares an edge with its neighbour"),
             (self.lane, "it goes along itself"),
+            (self.fan, "it opens like a fan"),
             (self.folds, "it folds over an edge that stays"),
             (self.loosened, "it would cross itself if it were solid"),
         )
@@ -235,8 +238,9 @@ class PairPlan:
         if not self._whole:
             return self._alone(self.first_points if self.second_id is None else self.second_points, times)
         places = self.places(times)
-        if self.lane is not None:
-            found = self.lane.at(self.first_points, self.second_points, places)
+        own_way = self.lane or self.fan
+        if own_way is not None:
+            found = own_way.at(self.first_points, self.second_points, places)
             return ways.carried(found, places, self.course, self.body.turns)
         own = kept_shut(self._loose_points(places), self.contours, places)
         if self.pin is not None:
@@ -300,7 +304,7 @@ class PairPlan:
         """How much of its way is solid, 0 to 1; the rest is the other."""
         if self.blend == "solid":
             return 1.0
-        mixed = self.blend == "auto" and self._whole and not (self.welded or self.loosened or self.lane)
+        mixed = self.blend == "auto" and self._whole and not (self.welded or self.loosened or self.lane or self.fan)
         return self.load.evidence[0] if mixed else 0.0
 
     @property

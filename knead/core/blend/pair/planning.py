@@ -17,7 +17,8 @@ from knead.core.geometry.bezier import Complexes, Floats, area, path_of, points_
 from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
-from knead.core.outline.contour_plan import ContourPlan, plan_contours, plan_in_lane, plan_lone
+from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
+from knead.core.outline.fan import Fan, fan_of
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.lane import Lane
 from knead.core.outline.ties import beside, honoured, located, strayed
@@ -25,6 +26,7 @@ from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_co
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
+ONE_FORM = 0.01  # what is distorted by less is one form
 LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
 
@@ -69,12 +71,15 @@ def plan_pair(
     line = first.fill is None and second.fill is None
     lane = _lane(first, second, take, pair, ties.get((0, 0), NO_TIES)) if line and free else None
     plans = [lane[0]] if lane else plans
+    fan = None
+    if free and take.blend == "auto" and len(first.contours) == len(second.contours) == 1 and plans[0].closed:
+        plans[0], fan = _fan(first, second, (one[0], two[0]), plans[0], take)
     body = replace(body_of(plans), alone=pair.alone, line=line)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
-    if take.blend == "solid" or (take.blend == "auto" and lane is None and load.evidence[0] > 0.0):
+    if take.blend == "solid" or (take.blend == "auto" and not (lane or fan) and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
     pieces = pieces_of(load.contours[0], pair)
     return PairPlan(
@@ -90,6 +95,7 @@ def plan_pair(
         identity=first.id,
         pieces=pieces,
         lane=lane and lane[1],
+        fan=fan,
     )
 
 
@@ -118,6 +124,18 @@ def _lane(first: Shape, second: Shape, take: Take, pair: ShapePair, ties: Floats
     if take.blend != "auto" or pair.kind != "pair" or len(first.contours) + len(second.contours) > 2:
         return None
     return plan_in_lane(first.contours[0], second.contours[0], ties)
+
+
+def _fan(
+    first: Shape, second: Shape, tracks: tuple[Track, Track], plan: ContourPlan, take: Take
+) -> tuple[ContourPlan, Fan | None]:
+    """The plan of a closed contour, and how it opens like a fan; if only laid otherwise, that plan."""
+    found = fan_of(plan.first, plan.second)
+    if found is not None or take.hints or plan.kin or plan.strain < ONE_FORM:
+        return plan, found
+    laid = plan_as_fan(first.contours[0], second.contours[0], tracks, (0, 0), take.tolerance)
+    opened = fan_of(laid.first, laid.second) if laid is not None else None
+    return (laid, opened) if laid is not None and opened is not None else (plan, None)
 
 
 def _that_hold(matchings: list[Matching], met: list[tuple[int, int]]) -> list[Matching]:
