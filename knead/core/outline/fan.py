@@ -5,6 +5,7 @@ All of it stays as far from one point as it was, but turns about that by more at
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import product
 
 import numpy as np
 
@@ -15,7 +16,8 @@ from knead.core.geometry.track import Track
 AS_FAR = 0.01  # how far off its way round, by the size of the form, a point may be
 TOLD = 0.05  # by how much less a centre may be told one way than the other
 TIP = 0.05  # what is nearer to the centre, by that size, does not tell how it turns
-OPENS = 0.15  # by how many radians one side must turn against the other
+OPENS, OPENS_A_SLICE = 0.15, 0.002  # by how many radians one side must turn against the other
+BACKWARDS = 0.01  # how much of what goes round the centre may go round the other way at the other key
 STEP = 1.2  # radians by which points that follow each other may turn against each other
 FEWEST, MOST = 3, 8  # so many corners it has
 BETWEEN = np.linspace(0.0, 1.0, 9)[:-1]
@@ -50,7 +52,7 @@ class Fan:
 def fan_of(first: Complexes, second: Complexes) -> Fan | None:
     """How a closed outline, node triples (n, 3) at both keys, opens; None if it does not open so."""
     z, w = ((segments_of(side, True) @ bernstein(QUARTERS)).ravel() for side in (first, second))
-    centres = _centres(z, w)
+    centres = _centres(z, w, len(QUARTERS))
     turns = None if centres is None else _turns(z - centres[0], w - centres[1])
     if centres is None or turns is None:
         return None
@@ -70,50 +72,66 @@ def corner_maps(first: Track, second: Track) -> Iterator[Floats]:
                 as_complex(track.points((ends[:-1, None] + BETWEEN * np.diff(ends)[:, None]).ravel()))
                 for track, ends in ((first, here), (second, there))
             )
-            centres = _centres(z, w)
+            centres = _centres(z, w, len(BETWEEN))
             if centres is not None and _turns(z - centres[0], w - centres[1]) is not None:
                 yield np.stack([here, there], axis=1)
 
 
 def _corners(first: Track, second: Track) -> Iterator[tuple[Floats, Floats]]:
-    """Shares of the corners of both; of a half disc, the tip of which is none, with a place where the other has one."""
-    sides = first, second
-    found = [track.corners[0] for track in sides]
-    fewer = int(len(found[1]) < len(found[0]))
-    if not FEWEST <= len(found[1 - fewer]) <= MOST:
-        return
-    if len(found[0]) == len(found[1]):
-        yield found[0], found[1]
-    elif len(found[fewer]) + 1 == len(found[1 - fewer]):
-        for place in sides[1 - fewer].points(found[1 - fewer]):
-            param, away = sides[fewer].nearest(place)
-            share = float(sides[fewer].shares(np.array([param]))[0])
-            if away <= AS_FAR * sides[fewer].length and np.abs(found[fewer] - share).min(initial=1.0) > AS_FAR:
-                more = np.sort(np.append(found[fewer], share))
-                yield (more, found[1]) if fewer == 0 else (found[0], more)
+    """Shares of as many corners of both."""
+    for one, two in product(_with_tip(first.corners[0]), _with_tip(second.corners[0])):
+        if FEWEST <= len(one) == len(two) <= MOST:
+            yield one, two
 
 
-def _centres(first: Complexes, second: Complexes) -> tuple[complex, complex] | None:
+def _with_tip(corners: Floats) -> list[Floats]:
+    """The corners of an outline; those of a slice that is about a half disc, with where its flat tip may be."""
+    if len(corners) != FEWEST - 1:
+        return [corners]
+    middle = 0.5 * float(corners.sum())
+    return [np.sort(np.append(corners, np.mod(middle + half, 1.0))) for half in (0.0, 0.5)]
+
+
+def _centres(first: Complexes, second: Complexes, step: int) -> tuple[complex, complex] | None:
     """The points of both keys from which points that become each other are as far, or by a scale farther.
 
-    It is one point that stays, by least squares; or points of the outlines that become each other.
+    It is one point that stays, by least squares; or one of the nodes, which are so many points apart.
     """
     size, moved = float(np.std(first)), second - first
+    if size == 0.0:
+        return None
     middle = first.mean()
     z, w = first - middle, second - middle
     rows = 2 * np.stack([moved.real, moved.imag], axis=1)
     (x, y), _, _, told = np.linalg.lstsq(rows, np.abs(w) ** 2 - np.abs(z) ** 2, rcond=None)
-    if told[1] > TOLD * told[0] and _off(z, w, complex(x, y), complex(x, y)) <= AS_FAR * size:
+    if (
+        told[1] > TOLD * told[0]
+        and _off(z, w, np.array([complex(x, y)]), np.array([complex(x, y)]))[0] <= AS_FAR * size
+    ):
         return complex(middle + complex(x, y)), complex(middle + complex(x, y))
-    off = [_off(first, second, *ends) for ends in zip(first.tolist(), second.tolist(), strict=True)]
-    best = int(np.argmin(off))
-    return (complex(first[best]), complex(second[best])) if off[best] <= AS_FAR * size else None
+    off = _off(first, second, first[::step], second[::step])
+    best = step * int(np.argmin(off))
+    return (complex(first[best]), complex(second[best])) if off.min() <= AS_FAR * size else None
 
 
-def _off(first: Complexes, second: Complexes, one: complex, two: complex) -> float:
-    """How far points are from where they would be as far from the centre as at the other key, at most."""
-    own, there = np.abs(first - one), np.abs(second - two)
-    return float(np.abs(there - own * float(there.sum()) / max(float(own.sum()), 1e-300)).max())
+def _off(first: Complexes, second: Complexes, ones: Complexes, twos: Complexes) -> Floats:
+    """How far points are from where they would be as far from each of k centres as at the other key, at most; (k,)."""
+    own, there = np.abs(first - ones[:, None]), np.abs(second - twos[:, None])
+    grown = there.sum(axis=1, keepdims=True) / np.maximum(own.sum(axis=1, keepdims=True), 1e-300)
+    return np.asarray(np.abs(there - own * grown).max(axis=1))
+
+
+def _is_slice(own: Complexes) -> bool:
+    """Whether points about a tip are on two straight sides and an arc."""
+    radii, turns = np.abs(own), np.unwrap(np.angle(own))
+    on_side = np.minimum(np.abs(turns - turns[0]), np.abs(turns - turns[-1])) < AS_FAR
+    return bool(np.all(on_side | (np.abs(radii - radii.max()) < AS_FAR * radii.max())))
+
+
+def _turned_over(own: Complexes, there: Complexes) -> bool:
+    """Whether some of what goes round the centre goes the other way at the other key, as in a mirror."""
+    one, two = (np.angle(side[1:] * side[:-1].conj()) for side in (own, there))
+    return bool(np.minimum(one * two, 0.0).sum() < -BACKWARDS * np.maximum(one * two, 0.0).sum())
 
 
 def _turns(own: Complexes, there: Complexes) -> Floats | None:
@@ -125,7 +143,8 @@ def _turns(own: Complexes, there: Complexes) -> Floats | None:
     turns = np.unwrap(np.angle(there[seen] * own[seen].conj()))
     tipped = not far.all()
     steps = np.abs(np.diff(turns)) if tipped else np.abs(turns - preceding(turns))
-    if not len(turns) or np.ptp(turns) < OPENS or float(steps.max()) > STEP:
+    least = OPENS_A_SLICE if tipped and _is_slice(own[seen]) and _is_slice(there[seen]) else OPENS
+    if not len(turns) or np.ptp(turns) < least or float(steps.max()) > STEP or _turned_over(own[seen], there[seen]):
         return None
     turns -= 2 * np.pi * np.round(0.5 * (turns.min() + turns.max()) / (2 * np.pi))
     found = np.empty(len(own))

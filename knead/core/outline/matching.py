@@ -27,6 +27,7 @@ NDArrayBool = NDArray[np.bool_]
 
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
 HARD = 0.1  # a map with more strain than this is sought in more ways
+AS_GOOD = 1.15  # what keeps its sides may strain by this much more, where the least strained map does not turn
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
@@ -81,9 +82,22 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
-    plain = None if len(ties) else _plainly(first, second, turned is not None)
-    if plain is not None:
-        return plain
+    ball = None if turned is None or len(ties) else squashed(first, second)
+    if ball is not None:
+        return _as_told(first, second, *ball)
+    found = _most_alike(first, second, ties, turned)
+    longer = None if len(ties) else by_sides(first, second)
+    if longer is None:
+        return found
+    kept = _as_told(first, second, *longer)
+    return kept if found.strain.turn > LYING or kept.strain.whole < AS_GOOD * found.strain.whole else found
+
+
+def _as_told(first: Track, second: Track, knots: Floats, backwards: bool) -> Correspondence:
+    return tried(first, run(second, backwards), [knots], backwards)[0]
+
+
+def _most_alike(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
         found = min(found, _found_backwards(first, second), key=judged)
@@ -96,12 +110,6 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
         kept = _kept_in_place(first, second, found.strain.whole)
         return found if kept is None else _kept_even(first, second, found, kept)
     return found
-
-
-def _plainly(first: Track, second: Track, asked: bool) -> Correspondence | None:
-    """The map of what keeps sides of it, or is `asked` not to turn and squashed; None of others."""
-    found = by_sides(first, second) or (squashed(first, second) if asked else None)
-    return None if found is None else tried(first, run(second, found[1]), [found[0]], found[1])[0]
 
 
 def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspondence:

@@ -100,9 +100,12 @@ def _way_round(track: Track) -> _Way | None:
 
 
 def _made_parallel(way: _Way, model: _Way) -> _Way | None:
-    """The way of an outline with its sides turned into those of a model; None if these are not the same sides."""
+    """The way of an outline with its sides turned into those of a model; None if these are not the same sides.
+
+    One of them may have no sides, as a disc that becomes a pill.
+    """
     if not len(way.sides) or not len(model.sides):
-        return way
+        return way if len(way.sides) or len(model.sides) else None
     if len(way.sides) != len(model.sides):
         return None
     off = np.mod(model.sides[:, None] - way.sides + np.pi, ROUND) - np.pi

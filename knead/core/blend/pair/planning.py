@@ -26,7 +26,6 @@ from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_co
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
-ONE_FORM = 0.01  # what is distorted by less is one form
 LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
 
@@ -131,7 +130,7 @@ def _fan(
 ) -> tuple[ContourPlan, Fan | None]:
     """The plan of a closed contour, and how it opens like a fan; if only laid otherwise, that plan."""
     found = fan_of(plan.first, plan.second)
-    if found is not None or take.hints or plan.kin or plan.strain < ONE_FORM:
+    if found is not None or take.hints or plan.kin:
         return plan, found
     laid = plan_as_fan(first.contours[0], second.contours[0], tracks, (0, 0), take.tolerance)
     opened = fan_of(laid.first, laid.second) if laid is not None else None
