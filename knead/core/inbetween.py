@@ -71,10 +71,10 @@ class SpanPlan:
         What has no partner grows from a place, or shrinks to one, which need not be on the shape that is nearest.
         """
         drawing = self.second if from_first else self.first
-        ways = [pair for pair in self.pairs if shape_id in (pair.pair.firsts if from_first else pair.pair.seconds)]
+        ways = [pair for pair in self.pairs if shape_id in pair.pair.ids(from_first)]
         # of a shape that divides, the piece on whose outline it is
         for pair in sorted(ways, key=lambda pair: pair.away(point, from_first)):
-            others = pair.pair.seconds if from_first else pair.pair.firsts
+            others = pair.pair.ids(not from_first)
             found = pair.partner(point, from_first) if others else None
             if found is not None:
                 shapes = [shape for shape in drawing.shapes if shape.id in others]

@@ -86,6 +86,10 @@ class ShapePair:
         """All shapes of the second key that it is made of."""
         return _ids(self.second, self.second_stand)
 
+    def ids(self, of_first: bool) -> tuple[str, ...]:
+        """Those of the first key, or those of the second."""
+        return self.firsts if of_first else self.seconds
+
 
 def form_in(shapes: dict[str, Shape], own: str, stand: Stand | None) -> Shape:
     """What stands for a pair in a key of which these are the shapes: its stand, or the shape itself."""

@@ -81,7 +81,7 @@ def gaps_between(
     `stack` are the ids of all shapes of that key from back to front, and with the `pairs` is told where they are in it.
     """
     rank = {name: k for k, name in enumerate(stack)}
-    fronts = [max(rank.get(name, -1) for name in _names(plan, from_first)) for plan, _ in pairs]
+    fronts = [max(rank.get(name, -1) for name in plan.pair.ids(from_first)) for plan, _ in pairs]
     places = np.array([place for _, place in pairs], dtype=object)
     found: dict[int, Holder] = {}
     for k, forms in enumerate(_fillings(shapes)):
@@ -106,17 +106,13 @@ def _held_in(some: list[int], shapes: Sequence[Shape], gaps: list[Holder]) -> di
     return {k: gap for k, place in hulls.items() for gap, room in wide if room.covers(place)}
 
 
-def _names(plan: PairPlan, from_first: bool) -> tuple[str, ...]:
-    return plan.pair.firsts if from_first else plan.pair.seconds
-
-
 def _between(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet]) -> Holder | None:
     """What lies side by side with neighbours, if hardly anything is left of it where they meet."""
     ring = _ring(own, key, feet, [NOTHING for _ in feet])
     if ring is None or _folds(ring, HALF_WAY):
         return None
     left = shapely.Polygon(as_points(ring.at(np.array([1.0 - key]))[0])).area
-    return Holder(own, ring.at, opens=True) if left < SHUT * form.area else None
+    return Holder(own, ring.at, opens="between") if left < SHUT * form.area else None
 
 
 def _behind(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet], over: list[bool]) -> Holder | None:
@@ -129,7 +125,7 @@ def _behind(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet]
     if ring is None or _folds(ring, ON_THE_WAY):
         return None
     seen = _area(ring.at(np.array([1.0 - key]))[0]).difference(shapely.union_all([there for _, there in lids]))
-    return Holder(own, ring.at, opens=True) if seen.area < HIDDEN * form.area else None
+    return Holder(own, ring.at, opens="between") if seen.area < HIDDEN * form.area else None
 
 
 def _ring(own: Complexes, key: float, feet: list[_Feet], lids: list[shapely.Geometry]) -> _Ring | None:

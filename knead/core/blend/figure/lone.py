@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body, is_flat
 from knead.core.blend.course.course import Course
+from knead.core.blend.figure.behind import behind
 from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import BENDS, way_of
 from knead.core.blend.paint.paint import PaintPlan
@@ -95,13 +96,15 @@ def sprouts(
     roots = _roots(hulls, own, like)
     between = gaps_between(shapes, set(roots.tolist()), stack, list(zip(pairs, others, strict=True)), from_first)
     opening = {k: _opening(gap) for k, gap in between.items()}
+    hidden = _hidden(shapes, hulls, roots, stack, list(zip(pairs, others, strict=True)), from_first)
     by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root in set(roots.tolist()):
         group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = by_hand.get(root) or opening.get(root) or _within(hulls[root], group, plans, from_first)
+        sprout = by_hand.get(root) or opening.get(root) or hidden.get(root)
+        sprout = sprout or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
@@ -112,7 +115,7 @@ def sprouts(
 
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:
     """Where a shape grows by hand: from a place that goes with the shape on which it is, and on to its own place."""
-    mate = next((plan for plan in pairs if told.shape in (plan.pair.seconds if from_first else plan.pair.firsts)), None)
+    mate = next((plan for plan in pairs if told.shape in plan.pair.ids(not from_first)), None)
     if mate is None or not mate.goes.plain:
         return Sprout(told.first, told.second)
     rows, (far, own) = way_of(mate), (told.first, told.second)
@@ -140,6 +143,36 @@ def _opening(gap: Holder) -> Sprout:
     """Where what fills a gap between neighbours opens as these part, and all that belongs to it."""
     first, second = gap.at(np.array([0.0, 1.0])).mean(axis=1).tolist()
     return Sprout(first, second, holder=gap)
+
+
+def _hidden(
+    shapes: Sequence[Shape],
+    hulls: NDArray[np.object_],
+    roots: Ints,
+    stack: Sequence[str],
+    pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
+    from_first: bool,
+) -> dict[int, Sprout]:
+    """Where those shapes are, with what belongs to them, that neighbours over them hide in the other key."""
+    rank = {name: k for k, name in enumerate(stack)}
+    levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
+    found: dict[int, Sprout] = {}
+    for root in set(roots.tolist()):
+        group = [shapes[k] for k in np.flatnonzero(roots == root).tolist()]
+        low, high = (end(rank[shape.id] for shape in group) for end in (min, max))
+        lids = [plan for (plan, _), level in zip(pairs, levels, strict=True) if min(level) > high]
+        if not lids:
+            continue
+        ground = [
+            pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low and pair[1].covers(hulls[root])
+        ]
+        nearest = min(ground, key=lambda pair: pair[1].area, default=None)
+        points = np.concatenate([points_along(shape.contours) for shape in group])
+        held = nearest and _within(hulls[root], points, [nearest[0]], from_first)
+        holder = behind(group, held.holder if held else None, lids, from_first)
+        if holder is not None:
+            found[root] = _opening(holder)
+    return found
 
 
 def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:

@@ -27,6 +27,10 @@ from knead.core.outline.ties import HintTrouble
 from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
 
+OPENS = (  # why what has no partner need not grow or shrink
+    ("it opens between its neighbours", "it shuts between its neighbours"),
+    ("it comes out behind its neighbours", "it goes behind its neighbours"),
+)
 MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
 
 
@@ -196,8 +200,8 @@ class PairPlan:
     @property
     def way_reason(self) -> str:
         """Why it travels so, in words."""
-        if self._opens:
-            return f"it {'shuts' if self.second_id is None else 'opens'} between its neighbours"
+        if self._opens and self.holder is not None:
+            return OPENS[self.holder.opens == "behind"][self.second_id is None]
         if not self._whole:
             return "it shrinks to a point" if self.second_id is None else "it grows from a point"
         return self._auto_reason if self.blend == "auto" else "chosen by hand"
@@ -252,7 +256,8 @@ class PairPlan:
     @property
     def _opens(self) -> bool:
         """Whether it is shut by its neighbours where it is not there, and need not grow."""
-        return self.holder is not None and self.holder.opens and self.goes.plain and self.course.path is None
+        opens = self.holder is not None and self.holder.opens is not None
+        return opens and self.goes.plain and self.course.path is None
 
     @property
     def _own_key(self) -> float:

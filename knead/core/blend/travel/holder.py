@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
@@ -17,8 +18,9 @@ class Holder:
 
     own: Complexes
     at: Callable[[Floats], Complexes]
-    opens: bool = False
-    """Whether it is shut at the other key, so that what is in it need not grow or shrink."""
+    opens: Literal["between", "behind"] | None = None
+    """Where what is in it opens, so that it need not grow: between neighbours that shut it in the other key, or behind
+    some that hide it there."""
 
     def carried(self, places: Complexes, times: Floats) -> Complexes:
         """Where places within it, which may be others at each time, are then; both of shape (len(times), n)."""

@@ -1,0 +1,80 @@
+"""What others hide in the other key is there all the time: a sun from which a cloud moves off, a drawer's inside."""
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.travel.holder import Holder
+from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.similarity import as_complex, as_points
+from knead.core.geometry.track import even_track
+from knead.core.model import Shape
+
+PLACES = np.arange(97) / 96  # the places of an outline that are looked at
+HIDDEN = 0.02  # how much of it may be seen in the key in which it is not
+SEEN = 0.2  # and how much of it must be in the other
+THIN = 1e-3  # the width of a line that is not told
+
+
+def behind(shapes: Sequence[Shape], holder: Holder | None, lids: Sequence[PairPlan], from_first: bool) -> Holder | None:
+    """What takes along lone shapes of a key, if neighbours over them, the `lids`, hide all of them in the other key.
+
+    The `holder` is what they lie in, if anything; else they stay where they are.
+    """
+    opaque = [plan for plan in lids if _is_opaque(plan)]
+    if not opaque:
+        return None
+    keys = np.array([0.0, 1.0] if from_first else [1.0, 0.0])
+    own = shapely.union_all([_drawn(shape) for shape in shapes])
+    here, there = (shapely.union_all(each) for each in zip(*(_covers(plan, keys) for plan in opaque), strict=True))
+    if own.is_empty or own.difference(here).area < SEEN * own.area:
+        return None
+    goes = Holder(holder.own, holder.at, opens="behind") if holder is not None else _still(own)
+
+    def carried(points: Floats) -> Floats:
+        return as_points(goes.carried(as_complex(points)[None], keys[1:])[0])
+
+    moved = shapely.make_valid(shapely.transform(own, carried)) if holder is not None else own
+    return goes if moved.difference(there).area < HIDDEN * own.area else None
+
+
+def _still(form: shapely.Geometry) -> Holder:
+    """What does not take along what it holds."""
+    ring = as_complex(shapely.get_coordinates(form.convex_hull)[:-1])
+    return Holder(ring, lambda times: np.tile(ring, (len(times), 1)), opens="behind")
+
+
+def _is_opaque(plan: PairPlan) -> bool:
+    """Whether nothing is seen through it in both keys."""
+    return all(
+        key.fill is not None
+        and key.opacity * key.fill.paint.opacity == 1.0
+        and (key.fill.paint.gradient is None or all(stop.opacity == 1.0 for stop in key.fill.paint.gradient.stops))
+        for key in (plan.paint.first, plan.paint.second)
+    )
+
+
+def _covers(plan: PairPlan, times: Floats) -> list[shapely.Geometry]:
+    """What a shape covers at the times; what lies within two of its contours counts as a hole."""
+    rows = plan.outlines(plan.points(times))
+    closed = [row for row, contour in zip(rows, plan.contours, strict=True) if contour.closed]
+    return [shapely.symmetric_difference_all([_area(row[k]) for row in closed]) for k in range(len(times))]
+
+
+def _drawn(shape: Shape) -> shapely.Geometry:
+    """Where a shape is seen: what it fills, and its lines."""
+    found = []
+    for contour in shape.contours:
+        points = even_track(contour).sketch(PLACES)
+        if shape.fill is not None:
+            found.append(_area(points))
+        if shape.stroke is not None:
+            line = shapely.LineString(as_points(points))
+            found.append(line.buffer(max(0.5 * shape.stroke.width, THIN)))
+    return shapely.union_all(found)
+
+
+def _area(ring: Complexes) -> shapely.Geometry:
+    return shapely.make_valid(shapely.Polygon(as_points(ring)))
