@@ -61,6 +61,24 @@ def test_what_is_symmetric_about_two_axes_keeps_both(start: int) -> None:
         assert lopsided(shapely.affinity.rotate(form, 90, (200, 200))) < 0.01
 
 
+@given(st.floats(0.3, 1.5), st.floats(0.1, 0.8), st.floats(0.2, 0.6), st.integers(0, 3), st.booleans())
+@settings(max_examples=20, deadline=None)
+def test_a_box_gets_a_tip_in_the_middle_of_a_side(
+    high: float, tip: float, deep: float, start: int, standing: bool
+) -> None:
+    """A house, a shield, a tag: each corner of it stays one."""
+    top = 200 - 80 * high - 60 * (1 - tip)
+    corners = [(0.0, top), (80.0, 200 - 80 * high), (80.0, 200 + 80 * high), (0.0, 200 + 80 * high)]
+    box = [(0.0, 200 - 80 * high), *corners[1:]]
+    gabled = [corners[0], (80.0, 200 - 80 * high + 80 * high * deep), *corners[2:]]
+    half = [((a + c) / 2, (b + d) / 2) for (a, b), (c, d) in zip(box, gabled, strict=True)]
+    forms = [both_sides(each, 0) for each in (box, gabled, half)]
+    first, second, meant = forms if standing else [turned(form, 90, 1.0, (400, 0)) for form in forms]
+    _, found, _ = frames(begun_at(recut(first, [0.37]), start), second)
+    wanted = shapely.Polygon(outline(meant))
+    assert found.symmetric_difference(wanted).area < 0.02 * wanted.area
+
+
 @pytest.mark.parametrize("tips", [(5, 6), (6, 5), (4, 5), (6, 7), (5, 8), (7, 9)])
 def test_a_star_grows_tips_on_its_axis_or_on_both_sides(tips: tuple[int, int]) -> None:
     first, second = (star(count, 0.45, 120) for count in tips)

@@ -16,6 +16,7 @@ WORTH = 0.8  # what it is worth to match a right angle with a right angle
 FEWEST, MOST = 3, 24  # so many corners a polygon may have of which all are laid on all of another
 IN_CORNERS = 0.8  # the share of its turning that a polygon has in its corners
 IN_PLACE, LIES_ALIKE = 5e-3, 0.35  # how far corners that stay are apart, by the length, and how far turned, in radians
+AT_TIE = 1e-3  # corners that are nearer to a tie, as a share, are at it
 SKEWED = 0.8  # what stretches between corners cost where their directions are opposite
 
 
@@ -122,6 +123,33 @@ def all_corners(first: Track, second: Track) -> list[Floats]:
     shifts = [k for k in range(len(others)) if np.array_equal(bends, np.roll(others, -k))]
     there = [np.concatenate([two.shares[k:], two.shares[:k] + 1.0, two.shares[k : k + 1] + 1.0]) for k in shifts]
     return [np.stack([here, row], axis=1) for row in there]
+
+
+def corners_between(first: Track, second: Track, ties: Floats) -> list[Floats]:
+    """A map (k, 2) through ties of closed outlines, in one order, that lays corner on corner between any two of them.
+
+    None if there are not as many of both everywhere, which turn the same way, or none at all.
+    """
+    stops = np.append(ties, ties[:1] + 1.0, axis=0)
+    stops[:, 1] = ties[0, 1] + np.append(np.mod(ties[:, 1] - ties[0, 1], 1.0), 1.0)
+    rows = [stops]
+    for low, high in zip(stops[:-1], stops[1:], strict=True):
+        (own, bends), (there, others) = (
+            _within(_corners(track), low[k], high[k]) for k, track in enumerate((first, second))
+        )
+        if not np.array_equal(bends, others):
+            return []
+        rows.append(np.stack([own, there], axis=1))
+    knots = np.concatenate(rows)
+    return [knots[np.argsort(knots[:, 0])]] if len(knots) > len(stops) else []
+
+
+def _within(corners: _Corners, low: float, high: float) -> tuple[Floats, Floats]:
+    """The shares of corners between two shares, rising, and whether they turn one way (1) or the other (-1)."""
+    shares = low + np.mod(corners.shares - low, 1.0)
+    order = np.argsort(shares)
+    order = order[(shares[order] > low + AT_TIE) & (shares[order] < high - AT_TIE)]
+    return np.asarray(shares[order]), np.sign(corners.breaks[order])
 
 
 def kept_corners(first: Track, second: Track) -> tuple[Floats, float]:

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, area
 from knead.core.geometry.track import Track
-from knead.core.outline.corners import all_corners, corner_ties, kept_corners
+from knead.core.outline.corners import all_corners, corner_ties, corners_between, kept_corners
 from knead.core.outline.correspondence import Correspondence, judged, run, tried
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Field, Look
@@ -27,7 +27,7 @@ NDArrayBool = NDArray[np.bool_]
 
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
 HARD = 0.1  # a map with more strain than this is sought in more ways
-AS_GOOD = 1.15  # what keeps its sides may strain by this much more, where the least strained map does not turn
+AS_GOOD = 1.15  # what keeps its sides, or corners, may strain by this much more than what does not and turns as little
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
@@ -125,7 +125,7 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
         best = _as_asked(first, second, candidates, best.reversed) or best
     if best.strain.distortion > GOOD and not len(ties):
         best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
-    if best.strain.distortion > HARD and first.closed and not len(ties):
+    if best.strain.distortion > GOOD and first.closed and not len(ties):
         return _symmetric(first, second, best) or best
     return best
 
@@ -249,7 +249,11 @@ def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence,
         maps += [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
         halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]
         halves += mirrored_by_hand(first, partner, maps, ends) if by_hand and len(ends) == 2 else []
-        found += tried(first, partner, halves, backwards)
+        others = tried(first, partner, halves, backwards)
+        kept = tried(first, partner, corners_between(first, partner, ends), backwards)
+        if kept and judged(kept[0]) < KEEPS * min(map(judged, others)):
+            others = kept
+        found += others
     return found
 
 

@@ -1,13 +1,15 @@
 """What others hide in the other key is there all the time: a sun from which a cloud moves off, a drawer's inside."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
 
+from knead.core.blend.figure.within import holder_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
 from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.hull import points_along
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import even_track
 from knead.core.model import Shape
@@ -18,11 +20,37 @@ SEEN = 0.2  # and how much of it must be in the other
 THIN = 1e-3  # the width of a line that is not told
 
 
-def behind(shapes: Sequence[Shape], holder: Holder | None, lids: Sequence[PairPlan], from_first: bool) -> Holder | None:
-    """What takes along lone shapes of a key, if neighbours over them, the `lids`, hide all of them in the other key.
+def hidden(
+    groups: Mapping[int, Sequence[Shape]],
+    stack: Sequence[str],
+    pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
+    from_first: bool,
+) -> dict[int, Holder]:
+    """What takes along groups of lone shapes of a key that neighbours over them hide in the other key.
 
-    The `holder` is what they lie in, if anything; else they stay where they are.
+    `stack` are the ids of all shapes of that key from back to front; `pairs` are with their places at it. What they lie
+    on takes them along; else they stay where they are.
     """
+    rank = {name: k for k, name in enumerate(stack)}
+    levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
+    found: dict[int, Holder] = {}
+    for name, group in groups.items():
+        low, high = (end(rank[shape.id] for shape in group) for end in (min, max))
+        lids = [plan for (plan, _), level in zip(pairs, levels, strict=True) if min(level) > high]
+        lower = [pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low]
+        holder = _behind(group, lids, lower, from_first) if lids else None
+        if holder is not None:
+            found[name] = holder
+    return found
+
+
+def _behind(
+    shapes: Sequence[Shape],
+    lids: Sequence[PairPlan],
+    lower: Sequence[tuple[PairPlan, shapely.Geometry]],
+    from_first: bool,
+) -> Holder | None:
+    """What takes along shapes of a key, if the `lids` hide all of them in the other key."""
     opaque = [plan for plan in lids if _is_opaque(plan)]
     if not opaque:
         return None
@@ -31,7 +59,11 @@ def behind(shapes: Sequence[Shape], holder: Holder | None, lids: Sequence[PairPl
     here, there = (shapely.union_all(each) for each in zip(*(_covers(plan, keys) for plan in opaque), strict=True))
     if own.is_empty or own.difference(here).area < SEEN * own.area:
         return None
-    goes = Holder(holder.own, holder.at, opens="behind") if holder is not None else _still(own)
+    around = [(plan, place) for plan, place in lower if place.covers(own)]
+    ground = min(around, key=lambda pair: pair[1].area, default=None)
+    points = np.concatenate([points_along(shape.contours) for shape in shapes])
+    holder = None if ground is None else holder_of(ground[0], points, from_first)
+    goes = _still(own) if holder is None else Holder(holder.own, holder.at, opens="behind")
 
     def carried(points: Floats) -> Floats:
         return as_points(goes.carried(as_complex(points)[None], keys[1:])[0])

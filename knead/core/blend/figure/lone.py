@@ -9,11 +9,12 @@ import shapely
 import shapely.ops
 from numpy.typing import NDArray
 
-from knead.core.blend.course.body import Body, is_flat
+from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.behind import behind
+from knead.core.blend.figure.behind import hidden
 from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import BENDS, way_of
+from knead.core.blend.figure.within import holder_of
 from knead.core.blend.paint.paint import PaintPlan
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
@@ -36,11 +37,9 @@ SEVERAL = 2  # so many of its like around one shape say that it belongs there
 MOVES = 0.1  # how far, by its size, what faces a neighbour must go with that, for another place to be its foot
 STAYS, FOOT = 0.6, 0.1  # how far, by that, its foot may go at most, and how much farther all of the foot
 LIKE = 0.8  # how large the smaller of two like shapes is at least, by the larger one
-RING = 64  # so many points of an outline around others take these along
 RESTS = 0.08  # how near to the edge around it, by its size, a form rests on that
 STRETCH = 0.25  # with how much of its own edge, at least
 SIDE, ADJOINS = 0.15, 2e-3  # how much of its outline a side has at least, and how near by it what adjoins it is
-STICKS_OUT = 0.01  # how far, by the length around it, what lies in another may stick out of it
 GONE = np.concatenate([[0.0], FOLLOWED, [1.0]])  # the times at which a way is known
 
 Neighbour = tuple[PairPlan, Complexes, shapely.Geometry]  # its way, and its place at the key in which a shape is
@@ -96,15 +95,16 @@ def sprouts(
     roots = _roots(hulls, own, like)
     between = gaps_between(shapes, set(roots.tolist()), stack, list(zip(pairs, others, strict=True)), from_first)
     opening = {k: _opening(gap) for k, gap in between.items()}
-    hidden = _hidden(shapes, hulls, roots, stack, list(zip(pairs, others, strict=True)), from_first)
+    groups = {root: [shapes[k] for k in np.flatnonzero(roots == root).tolist()] for root in set(roots.tolist())}
+    behind = hidden(groups, stack, list(zip(pairs, others, strict=True)), from_first)
+    opening |= {k: _opening(holder) for k, holder in behind.items() if k not in opening}
     by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
-    for root in set(roots.tolist()):
-        group = np.concatenate([points_along(shapes[k].contours) for k in np.flatnonzero(roots == root).tolist()])
+    for root, members in groups.items():
+        group = np.concatenate([points_along(shape.contours) for shape in members])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = by_hand.get(root) or opening.get(root) or hidden.get(root)
-        sprout = sprout or _within(hulls[root], group, plans, from_first)
+        sprout = by_hand.get(root) or opening.get(root) or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
@@ -140,62 +140,18 @@ def _place(plan: PairPlan, from_first: bool) -> shapely.Geometry:
 
 
 def _opening(gap: Holder) -> Sprout:
-    """Where what fills a gap between neighbours opens as these part, and all that belongs to it."""
+    """Where what need not grow opens, and all that belongs to it."""
     first, second = gap.at(np.array([0.0, 1.0])).mean(axis=1).tolist()
     return Sprout(first, second, holder=gap)
 
 
-def _hidden(
-    shapes: Sequence[Shape],
-    hulls: NDArray[np.object_],
-    roots: Ints,
-    stack: Sequence[str],
-    pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
-    from_first: bool,
-) -> dict[int, Sprout]:
-    """Where those shapes are, with what belongs to them, that neighbours over them hide in the other key."""
-    rank = {name: k for k, name in enumerate(stack)}
-    levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
-    found: dict[int, Sprout] = {}
-    for root in set(roots.tolist()):
-        group = [shapes[k] for k in np.flatnonzero(roots == root).tolist()]
-        low, high = (end(rank[shape.id] for shape in group) for end in (min, max))
-        lids = [plan for (plan, _), level in zip(pairs, levels, strict=True) if min(level) > high]
-        if not lids:
-            continue
-        ground = [
-            pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low and pair[1].covers(hulls[root])
-        ]
-        nearest = min(ground, key=lambda pair: pair[1].area, default=None)
-        points = np.concatenate([points_along(shape.contours) for shape in group])
-        held = nearest and _within(hulls[root], points, [nearest[0]], from_first)
-        holder = behind(group, held.holder if held else None, lids, from_first)
-        if holder is not None:
-            found[root] = _opening(holder)
-    return found
-
-
 def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from_first: bool) -> Sprout | None:
     """Where a shape grows that lies in its only neighbour, with all that belongs to it, the points of the group."""
-    if len(mates) != 1:
+    holder = holder_of(mates[0], group, from_first) if len(mates) == 1 else None
+    if holder is None:
         return None
-    plan, key = mates[0], np.array([0.0 if from_first else 1.0])
-    closed = [k for k, contour in enumerate(plan.contours) if contour.closed]
-    rings = {k: ring[0] for k, ring in enumerate(plan.outlines(plan.points(key))) if k in closed}
-    forms = {k: shapely.polygons(as_points(ring)) for k, ring in rings.items()}
-    number = max(forms, key=lambda k: forms[k].area, default=-1)
-    # places in a ring that crosses itself, or encloses hardly anything, are not told by its points
-    if number < 0 or not forms[number].is_valid or is_flat(rings[number]):
-        return None
-    inside, step = forms[number], -(-len(rings[number]) // RING)
-    if not inside.buffer(STICKS_OUT * own.length).covers(shapely.multipoints(as_points(group))):
-        return None
-
-    def ring_at(times: Floats) -> Complexes:
-        return plan.outlines(plan.points(times))[number][:, ::step]
-
-    holder = Holder(rings[number][::step], ring_at)
-    root = (_resting(own, inside) if plan.body.bend < BENDS else None) or _facing(own, inside)
+    inside = shapely.polygons(as_points(holder.own))
+    root = (_resting(own, inside) if mates[0].body.bend < BENDS else None) or _facing(own, inside)
     first, second = holder.carried(np.full((2, 1), root), np.array([0.0, 1.0]))[:, 0].tolist()
     return Sprout(first, second, holder=holder)
 
