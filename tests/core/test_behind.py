@@ -36,7 +36,7 @@ def test_a_sun_comes_out_behind_a_cloud_that_moves_off(sky: bool, comes: bool) -
         assert area_of(sun.contours[0]).symmetric_difference(area_of(SUN)).area < 1
         assert area_of(light.contours[0]).centroid.distance(shapely.Point(170, 190)) < 0.1
     reasons = {pair.way_reason for pair in plan.pairs if None in (pair.first_id, pair.second_id)}
-    assert reasons == {f"it {'comes out' if comes else 'goes'} behind its neighbours"}
+    assert reasons == {f"it {'comes out from' if comes else 'goes'} behind its neighbours"}
     assert not findings(plan, Take(), list(TIMES)).snags
 
 

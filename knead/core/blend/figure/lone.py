@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course
 from knead.core.blend.figure.behind import hidden
+from knead.core.blend.figure.drops import drops
 from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import BENDS, way_of
 from knead.core.blend.figure.within import holder_of
@@ -98,7 +99,10 @@ def sprouts(
     groups = {root: [shapes[k] for k in np.flatnonzero(roots == root).tolist()] for root in set(roots.tolist())}
     behind = hidden(groups, stack, list(zip(pairs, others, strict=True)), from_first)
     opening |= {k: _opening(holder) for k, holder in behind.items() if k not in opening}
-    by_hand = {k: _as_given(given[s.id], from_first, pairs) for k, s in enumerate(shapes) if s.id in given}
+    alone = {k: group[0] for k, group in groups.items() if len(group) == 1 and k not in opening}
+    told = {k: Given(*way) for k, way in drops(alone, list(zip(pairs, others, strict=True)), from_first).items()}
+    told |= {k: given[shape.id] for k, shape in enumerate(shapes) if shape.id in given}
+    by_hand = {k: _as_given(each, from_first, pairs) for k, each in told.items()}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root, members in groups.items():

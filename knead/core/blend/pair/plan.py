@@ -29,7 +29,7 @@ from knead.core.pairing.pairs import ShapePair
 
 OPENS = (  # why what has no partner need not grow or shrink
     ("it opens between its neighbours", "it shuts between its neighbours"),
-    ("it comes out behind its neighbours", "it goes behind its neighbours"),
+    ("it comes out from behind its neighbours", "it goes behind its neighbours"),
 )
 MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
 
