@@ -93,14 +93,22 @@ def test_the_charge_of_a_battery_changes_its_colour() -> None:
     assert (pair.first_id, pair.second_id) == (first.shapes[1].id, second.shapes[1].id)
 
 
+@pytest.mark.parametrize("moved", [(0, 0, 0), (-30, 20, -25), (25, 30, 20)])
 @pytest.mark.parametrize("heights", [(300, 140, 260, 100, 80), (200, 280, 150, 290, 210)])
-def test_the_line_of_a_graph_stays_on_its_area(heights: tuple[float, ...]) -> None:
-    def key(*levels: float) -> Drawing:
-        top = [(60.0 + 70 * k, level) for k, level in enumerate(levels)]
+def test_the_line_of_a_graph_stays_on_its_area(heights: tuple[float, ...], moved: tuple[float, ...]) -> None:
+    """Whether it goes up and down in its columns or not."""
+
+    def key(levels: tuple[float, ...], aside: tuple[float, ...] = (0, 0, 0)) -> Drawing:
+        top = [(60.0 + 70 * k + x, y) for k, (x, y) in enumerate(zip((0, *aside, 0), levels, strict=True))]
         ink = stroked(polygon(top, closed=False), width=6)
         return drawing(filled(polygon([*top, (340, 340), (60, 340)]), color="#5599dd"), ink)
 
-    for _, between in on_the_way(key(200, 240, 180, 220, 160), key(*heights)):
+    for t, between in on_the_way(key((200, 240, 180, 220, 160)), key(heights, moved)):
+        if not any(moved):
+            ends = [(200, 240, 180, 220, 160), heights]
+            places = [(60 + 70 * k, (1 - t) * a + t * b) for k, (a, b) in enumerate(zip(*ends, strict=True))]
+            line = shapely.LineString(outline(between.shapes[1].contours[0], 256))
+            assert shapely.distance(line, shapely.points(places)).max() < 0.5
         edge = area_of(between.shapes[0]).exterior
         line = shapely.LineString(outline(between.shapes[1].contours[0], 256))
         assert shapely.distance(edge, shapely.points(line.coords)).max() < 3, "the line is on the edge"

@@ -394,7 +394,9 @@ def test_a_skipping_rope_stays_in_both_hands(one_path: bool) -> None:
 
     plan = plan_span(figure(145, 165), figure(135, -180), Take())
     for t in (0.25, 0.5, 0.75):
-        *arms, rope = plan.at(t).shapes[1:]
+        trunk, *arms, rope = plan.at(t).shapes
+        wide = [np.ptp(outline(trunk.contours[0])[:, k]) for k in (0, 1)]
+        assert wide == pytest.approx([36, 100], abs=2), "the figure stands"
         hands = [contour.nodes[k].at for arm in arms for contour in arm.contours for k in (0, -1)]
         for end in (rope.contours[0].nodes[k].at for k in (0, -1)):
             assert min(np.hypot(end.x - hand.x, end.y - hand.y) for hand in hands) < 5

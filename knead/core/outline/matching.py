@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, area
 from knead.core.geometry.track import Track
+from knead.core.outline.columns import in_columns
 from knead.core.outline.corners import all_corners, corner_ties, corners_between, kept_corners
 from knead.core.outline.correspondence import Correspondence, judged, run, tried
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
@@ -82,9 +83,11 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
-    ball = None if turned is None or len(ties) else squashed(first, second)
-    if ball is not None:
-        return _as_told(first, second, *ball)
+    plain = (
+        None if len(ties) else in_columns(first, second) or (squashed(first, second) if turned is not None else None)
+    )
+    if plain is not None:
+        return _as_told(first, second, *plain)
     found = _most_alike(first, second, ties, turned)
     longer = None if len(ties) else by_sides(first, second)
     if longer is None:

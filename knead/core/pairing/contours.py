@@ -5,6 +5,7 @@ import shapely
 
 from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track
+from knead.core.pairing.columns import in_columns
 from knead.core.pairing.likeness import form_gap, form_of
 from knead.core.pairing.rounds import Rows, contenders, staying
 from knead.core.pairing.symmetry import FAIR, symmetric
@@ -43,6 +44,9 @@ def pair_contours(first: list[Track], second: list[Track], fixed: list[tuple[int
     """
     if len(first) == len(second) == 1:
         return [[(0, 0)]]
+    mates = None if fixed else in_columns(first, second)
+    if mates is not None:
+        return [_with_lone(list(enumerate(mates.tolist())), len(first), len(second))]
     pairs = [(i, j) for i, j in dict.fromkeys(fixed) if first[i].closed == second[j].closed]
     pairs = [p for k, p in enumerate(pairs) if all(p[0] != q[0] and p[1] != q[1] for q in pairs[:k])]
     left = [i for i in range(len(first)) if all(i != p for p, _ in pairs)]

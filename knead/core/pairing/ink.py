@@ -51,7 +51,9 @@ def _places(shape: Shape, shares: Floats) -> Complexes:
 
 
 def _edge(shape: Shape) -> shapely.Geometry:
-    edge = shapely.MultiLineString([as_points(track_of(contour).sketch(AROUND)) for contour in shape.contours])
+    tracks = [track_of(contour) for contour in shape.contours]
+    rows = [as_points(track.sketch(np.union1d(AROUND, track.nodes))) for track in tracks]
+    edge = shapely.MultiLineString(rows)
     shapely.prepare(edge)
     return edge
 

@@ -8,10 +8,12 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
+from knead.core.geometry.track import Track, even_track
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
 from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
 from knead.core.pairing.chains import Chain, chains
+from knead.core.pairing.columns import in_columns, kind_of
 from knead.core.pairing.cuts import best_cut
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
@@ -24,9 +26,11 @@ from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
 from knead.core.pairing.rounds import Rows, margin
 from knead.core.pairing.standing import standing
+from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
+MOST_SAME = 0.5  # where more of a drawing's shapes look the same in both keys, these are settled before the others
 MOST = 0.7  # most of a drawing, by the sizes of its shapes
 
 
@@ -36,19 +40,26 @@ def pair_shapes(
     """Pair all shapes of two drawings. Choices that name a missing shape are passed over.
 
     Several choices of one shape join or divide it. `ties` are shapes that hints tie: they become each other, or parts
-    of lines that do. Ties that hold of themselves change no pair.
+    of lines that do. So does what plainly stays. Ties that hold of themselves change no pair.
     """
     asked: list[tuple[str, str]] = []
+    same, staying = _staying(first, second, choices, ties)
+    wanted = [*ties, *staying]
+    settled = same if len(same) > MOST_SAME * min(len(first.shapes), len(second.shapes)) else []
     while True:
-        found = _paired(first, second, choices, asked)
-        broken = [tie for tie in ties if tie not in asked and not any(pair.holds(*tie) for pair in found)]
+        found = _paired(first, second, choices, asked, settled)
+        broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
             return [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
         asked += broken
 
 
 def _paired(
-    first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]]
+    first: Drawing,
+    second: Drawing,
+    choices: Sequence[PairChoice],
+    ties: Sequence[tuple[str, str]],
+    same: Sequence[tuple[str, str]],
 ) -> list[ShapePair]:
     first, second = (side.model_copy(update={"shapes": tuple(map(shut, side.shapes))}) for side in (first, second))
     left, right = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
@@ -75,6 +86,8 @@ def _paired(
         settle(shape_id, shape_id, 0.99, "the same shape: its key was made from the other")
     for shape_id, twin in _same_names(left.values(), right.values()):
         settle(shape_id, twin, 0.95, "the same name in both keys")
+    for shape_id, twin in same:
+        settle(shape_id, twin, 0.95, "it looks the same in both keys, and so does most of them")
     for pair in _retraced(left, right, ties):
         found.append(pair)
         left.pop(pair.first or "", None)
@@ -135,6 +148,37 @@ def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tu
         [shape for name, shape in side.items() if name not in of] for side, of in zip((left, right), gone, strict=True)
     ]
     return retraced(*rest)
+
+
+def _staying(
+    first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]]
+) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
+    """Ids of shapes of which nothing was said that look the same, and of all that stay, be it in their columns."""
+    told = {name for tie in ties for name in tie} | {
+        name for choice in choices for name in (choice.first, choice.second)
+    }
+    told |= {shape.id for shape in first.shapes} & {shape.id for shape in second.shapes}
+    one, two = ([shape for shape in side.shapes if shape.id not in told] for side in (first, second))
+    same = unchanged(one, two)
+    return same, list(dict.fromkeys([*same, *_in_columns(one, two)]))
+
+
+def _in_columns(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
+    """Ids of bars or dots of one paint that stay side by side."""
+    sides: list[dict[object, list[tuple[str, Track]]]] = [{}, {}]
+    for shapes, side in zip((left, right), sides, strict=True):
+        for shape in shapes:
+            track = even_track(shape.contours[0])
+            kind = kind_of(track) if len(shape.contours) == 1 else None
+            if kind is not None:
+                side.setdefault((kind, shape.fill, shape.stroke), []).append((shape.id, track))
+    found = []
+    for look in sides[0].keys() & sides[1].keys():
+        ones, twos = sides[0][look], sides[1][look]
+        mates = in_columns([track for _, track in ones], [track for _, track in twos])
+        if mates is not None:
+            found += [(name, twos[k][0]) for (name, _), k in zip(ones, mates.tolist(), strict=True)]
+    return found
 
 
 def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:

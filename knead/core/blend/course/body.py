@@ -26,7 +26,8 @@ class Body:
 
     `nodes` are where its nodes are at the first key. `turns` and `path` are what an animator wants besides: whole
     rounds more, and handles of a drawn path of travel. `ride` is the way of the stretch of a neighbour that it sits on,
-    if that bends. What is `alone` hangs on nothing. A `line` has no fill.
+    if that bends. What is `alone` hangs on nothing. A `line` has no fill. What stays `in_columns` goes up
+    and down in them, as a graph does.
     """
 
     first: Complexes
@@ -40,6 +41,7 @@ class Body:
     ride: Ride | None = None
     alone: bool = False
     line: bool = False
+    in_columns: bool = False
 
     @cached_property
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:

@@ -206,6 +206,7 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     for k, touched in touching.items():
         plan = plans[k]
         larger = [j for j in touched if j not in touching or plans[j].body.size > plan.body.size]
+        larger = [j for j in larger if not plans[j].body.in_columns]
         mates = [plans[j].body for j in larger]
         bent = any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
         unsure = may_turn(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))

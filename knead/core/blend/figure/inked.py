@@ -32,28 +32,27 @@ def inks_of(plans: list[PairPlan]) -> dict[int, int]:
 
 
 def tied_to_ink(plans: list[PairPlan], inks: dict[int, int]) -> list[PairPlan]:
-    """The plans, with fills tied where their only ink ends, if that is at corners of theirs in both keys."""
+    """The plans, with fills tied where their only ink ends."""
     found = list(plans)
     for line, fill in inks.items():
-        ends = _ends_at_corners(plans[line], plans[fill]) if list(inks.values()).count(fill) == 1 else None
-        if ends is not None and is_free(plans[fill]) and strays(plans[fill], ends):
+        if list(inks.values()).count(fill) > 1 or not is_free(plans[fill]):
+            continue
+        ends = _ends_on(plans[line], plans[fill])
+        if strays(plans[fill], ends):
             tied = replace(plan_held(plans[fill], ends), tied=True)
             found[fill] = tied if tied.strain <= plans[fill].strain + DEARER else plans[fill]
     return found
 
 
-def _ends_at_corners(ink: PairPlan, fill: PairPlan) -> Floats | None:
-    """Parameters (2, 2) of the corners of a fill at which a line ends; None if it does not in both keys."""
+def _ends_on(ink: PairPlan, fill: PairPlan) -> Floats:
+    """Parameters (2, 2) of the places on the edge of a fill at which its ink ends."""
     cuts = ink.contours[0].cuts
     assert cuts is not None
     sides = []
     for key, back in ((0, False), (1, cuts.reversed)):
         line, edge = (even_track((plan.paint.first, plan.paint.second)[key].contours[0]) for plan in (ink, fill))
-        places, corners = line.points(np.array([0.0, 1.0])), edge.params_at(edge.corners[0])
-        away = np.linalg.norm(places[:, None] - edge.points(edge.corners[0]), axis=2)
-        if not len(corners) or away.min(axis=1).max() > ON_IT * fill.body.size:
-            return None
-        sides.append(corners[away.argmin(axis=1)][:: -1 if back else 1])
+        params = np.array([edge.nearest(place)[0] for place in line.points(np.array([0.0, 1.0]))])
+        sides.append(params[:: -1 if back else 1])
     return np.stack(sides, axis=1)
 
 

@@ -213,6 +213,7 @@ class PairPlan:
             (self.welded, "it shares an edge with its neighbour"),
             (self.lane, "it goes along itself"),
             (self.fan, "it opens like a fan"),
+            (self.body.in_columns, "its points stay in their columns, or in their rows"),
             (self.folds, "it folds over an edge that stays"),
             (self.loosened, "it would cross itself if it were solid"),
         )
@@ -309,7 +310,11 @@ class PairPlan:
         """How much of its way is solid, 0 to 1; the rest is the other."""
         if self.blend == "solid":
             return 1.0
-        mixed = self.blend == "auto" and self._whole and not (self.welded or self.loosened or self.lane or self.fan)
+        mixed = (
+            self.blend == "auto"
+            and self._whole
+            and not (self.welded or self.loosened or self.lane or self.fan or self.body.in_columns)
+        )
         return self.load.evidence[0] if mixed else 0.0
 
     @property

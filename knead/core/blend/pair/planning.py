@@ -17,11 +17,13 @@ from knead.core.geometry.bezier import Complexes, Floats, area, path_of, points_
 from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
+from knead.core.outline.columns import in_columns
 from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
 from knead.core.outline.fan import Fan, fan_of
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.lane import Lane
 from knead.core.outline.ties import beside, honoured, located, strayed
+from knead.core.pairing.columns import in_columns as contours_in_columns
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
 from knead.core.pairing.pairs import ShapePair
 
@@ -44,6 +46,7 @@ def plan_pair(
     met = list(dict.fromkeys((i, j) for _, i, j, _, _ in ends))
     matchings = _that_hold(pair_contours(expected, two, []), met) or pair_contours(expected, two, met)
     free = turned is None and not len(held)
+    side_by_side = contours_in_columns(one, two)
     ties = {(0, 0): held} if len(held) else {}
     troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matchings[0]]
     for i, j in met:
@@ -60,7 +63,7 @@ def plan_pair(
     def laid(matching: Matching) -> list[ContourPlan]:
         matched = matched_in(matching)
         plans = [planned(match, turned) for match in matched]
-        return agreed(plans, lambda k, about: planned(matched[k], about)) if free else plans
+        return agreed(plans, lambda k, about: planned(matched[k], about)) if free and side_by_side is None else plans
 
     matches, plans = most_alike([(matching, laid(matching)) for matching in (matchings if free else matchings[:1])])
     for k, (plan, match) in enumerate(zip(plans, matched_in(matches), strict=True)):
@@ -73,12 +76,13 @@ def plan_pair(
     fan = None
     if free and take.blend == "auto" and len(first.contours) == len(second.contours) == 1 and plans[0].closed:
         plans[0], fan = _fan(first, second, (one[0], two[0]), plans[0], take)
-    body = replace(body_of(plans), alone=pair.alone, line=line)
+    graph = free and take.blend == "auto" and len(plans) == 1 and in_columns(one[0], two[0]) is not None
+    body = replace(body_of(plans), alone=pair.alone or graph, line=line, in_columns=graph)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
-    if take.blend == "solid" or (take.blend == "auto" and not (lane or fan) and load.evidence[0] > 0.0):
+    if take.blend == "solid" or (take.blend == "auto" and not (lane or fan or graph) and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
     pieces = pieces_of(load.contours[0], pair)
     return PairPlan(

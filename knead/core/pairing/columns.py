@@ -1,0 +1,61 @@
+"""What stays in its column, or its row, is the same: the bars of a level meter, the dots of a graph."""
+
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats, Ints, area
+from knead.core.geometry.hull import hull
+from knead.core.geometry.similarity import as_complex
+from knead.core.geometry.track import Track
+
+FEWEST = 3  # so many must be side by side
+NEAR, APART = 0.01, 0.04  # how near to its column each must stay, and how far apart columns are, by all of them
+STRAIGHT = 0.999  # the share of a straight line's length that is between its ends
+FILLS, HOLLOW = 0.75, 0.98  # the shares of its box, and of its hull, that a bar or a dot fills at least
+PLACES = np.linspace(0.0, 1.0, 33)
+
+
+@lru_cache(maxsize=1024)
+def kind_of(track: Track) -> str | None:
+    """Whether an outline is a straight line, or a block: a bar or a dot. None of others."""
+    points = track.points(PLACES)
+    if not track.closed:
+        return "line" if np.linalg.norm(points[-1] - points[0]) > STRAIGHT * track.length > 0.0 else None
+    inside, box = abs(area(track.path)), float(np.prod(np.ptp(points, axis=0)))
+    whole = float(hull(as_complex(points)).area)
+    return "block" if inside > FILLS * box > 0.0 and inside > HOLLOW * whole else None
+
+
+def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:
+    """Which of the second outlines each of the first is, if all are of one kind, and stay in columns or in rows.
+
+    None if some do not, or if columns tell otherwise than rows.
+    """
+    if not FEWEST <= len(first) == len(second):
+        return None
+    kinds = {kind_of(track) for track in (*first, *second)}
+    if len(kinds) > 1 or None in kinds:
+        return None
+    one, two = (np.array([_middle(track) for track in side]) for side in (first, second))
+    extent = float(np.linalg.norm(np.ptp(np.concatenate([one, two]), axis=0)))
+    found = [mates for k in (0, 1) if (mates := _mates(one[:, k], two[:, k], extent)) is not None]
+    if not found or any(not np.array_equal(found[0], other) for other in found[1:]):
+        return None
+    return found[0]
+
+
+def _middle(track: Track) -> Floats:
+    points = track.points(PLACES)
+    return np.asarray(0.5 * (points.min(axis=0) + points.max(axis=0)))
+
+
+def _mates(one: Floats, two: Floats, extent: float) -> Ints | None:
+    order, others = np.argsort(one), np.argsort(two)
+    stay = np.abs(one[order] - two[others]).max() <= NEAR * extent
+    if not stay or np.diff(one[order]).min() < APART * extent:
+        return None
+    found = np.empty(len(one), dtype=np.int64)
+    found[order] = others
+    return found
