@@ -159,8 +159,10 @@ def _staying(
     }
     told |= {shape.id for shape in first.shapes} & {shape.id for shape in second.shapes}
     one, two = ([shape for shape in side.shapes if shape.id not in told] for side in (first, second))
-    same = unchanged(one, two)
-    return same, list(dict.fromkeys([*same, *_in_columns(one, two)]))
+    side_by_side = _in_columns(one, two)
+    told = {name for pair in side_by_side for name in pair}
+    same = unchanged(*([shape for shape in side if shape.id not in told] for side in (one, two)))
+    return same, [*side_by_side, *same]
 
 
 def _in_columns(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
