@@ -62,8 +62,8 @@ def test_the_dots_of_a_graph_stay_on_its_line(levels: list[float], rng: random.R
         line, *dots = plan.at(t).shapes
         drawn = shapely.LineString(outline(line.contours[0], 256))
         middles = sorted(outline(dot.contours[0]).mean(axis=0).tolist() for dot in dots)
-        assert shapely.distance(drawn, shapely.points(middles)).max() < 1.5
-        assert np.array(middles) == pytest.approx((1 - t) * np.array(one) + t * np.array(two), abs=1.5)
+        assert shapely.distance(drawn, shapely.points(middles)).max() < 1.0
+        assert np.array(middles) == pytest.approx((1 - t) * np.array(one) + t * np.array(two), abs=1.0)
 
 
 def test_a_line_with_a_spike_becomes_flat_in_its_place() -> None:

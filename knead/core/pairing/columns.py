@@ -31,7 +31,7 @@ def kind_of(track: Track) -> str | None:
 def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:
     """Which of the second outlines each of the first is, if all are of one kind, and stay in columns or in rows.
 
-    None if some do not, or if columns tell otherwise than rows.
+    None if some do not, or if columns tell otherwise than rows and neither are evenly spaced.
     """
     if not FEWEST <= len(first) == len(second):
         return None
@@ -40,10 +40,11 @@ def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:
         return None
     one, two = (np.array([_middle(track) for track in side]) for side in (first, second))
     extent = float(np.linalg.norm(np.ptp(np.concatenate([one, two]), axis=0)))
-    found = [mates for k in (0, 1) if (mates := _mates(one[:, k], two[:, k], extent)) is not None]
-    if not found or any(not np.array_equal(found[0], other) for other in found[1:]):
-        return None
-    return found[0]
+    found = {k: mates for k in (0, 1) if (mates := _mates(one[:, k], two[:, k], extent)) is not None}
+    if len(found) == 2 and not np.array_equal(found[0], found[1]):  # the same heights in others: columns are evenly spaced
+        found = {k: mates for k, mates in found.items() if np.ptp(np.diff(np.sort(one[:, k]))) <= NEAR * extent}
+    told = {mates.tobytes(): mates for mates in found.values()}
+    return next(iter(told.values())) if len(told) == 1 else None
 
 
 def _middle(track: Track) -> Floats:

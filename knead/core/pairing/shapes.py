@@ -43,14 +43,15 @@ def pair_shapes(
     of lines that do. So does what plainly stays. Ties that hold of themselves change no pair.
     """
     asked: list[tuple[str, str]] = []
-    same, staying = _staying(first, second, choices, ties)
-    wanted = [*ties, *staying]
+    side_by_side, same = _staying(first, second, choices, ties)
+    wanted = [*ties, *side_by_side, *same]
     settled = same if len(same) > MOST_SAME * min(len(first.shapes), len(second.shapes)) else []
     while True:
         found = _paired(first, second, choices, asked, settled)
         broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
-            return [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
+            found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
+            return [replace(pair, alone=True) if (pair.first, pair.second) in side_by_side else pair for pair in found]
         asked += broken
 
 
@@ -153,7 +154,7 @@ def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tu
 def _staying(
     first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]]
 ) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
-    """Ids of shapes of which nothing was said that look the same, and of all that stay, be it in their columns."""
+    """Ids of shapes of which nothing was said that stay in their columns, and of others that look the same."""
     told = {name for tie in ties for name in tie} | {
         name for choice in choices for name in (choice.first, choice.second)
     }
@@ -161,8 +162,7 @@ def _staying(
     one, two = ([shape for shape in side.shapes if shape.id not in told] for side in (first, second))
     side_by_side = _in_columns(one, two)
     told = {name for pair in side_by_side for name in pair}
-    same = unchanged(*([shape for shape in side if shape.id not in told] for side in (one, two)))
-    return same, [*side_by_side, *same]
+    return side_by_side, unchanged(*([shape for shape in side if shape.id not in told] for side in (one, two)))
 
 
 def _in_columns(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
