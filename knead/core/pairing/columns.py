@@ -41,7 +41,7 @@ def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:
     one, two = (np.array([_middle(track) for track in side]) for side in (first, second))
     extent = float(np.linalg.norm(np.ptp(np.concatenate([one, two]), axis=0)))
     found = {k: mates for k in (0, 1) if (mates := _mates(one[:, k], two[:, k], extent)) is not None}
-    if len(found) == 2 and not np.array_equal(found[0], found[1]):  # the same heights in others: columns are evenly spaced
+    if len(found) == 2 and not np.array_equal(found[0], found[1]):  # the same heights, permuted
         found = {k: mates for k, mates in found.items() if np.ptp(np.diff(np.sort(one[:, k]))) <= NEAR * extent}
     told = {mates.tobytes(): mates for mates in found.values()}
     return next(iter(told.values())) if len(told) == 1 else None
