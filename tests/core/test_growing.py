@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Drawing, Shape, Take
+from knead.core.model import Contour, Drawing, Hint, HintEnd, Shape, Take
 from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, stroked
 
 TIMES = np.linspace(0.1, 0.9, 5)
@@ -126,3 +126,24 @@ def test_a_slice_of_a_pie_grows_about_its_tip(one: float, two: float) -> None:
         sweep = (1 - t) * one + t * two
         wrong = area_of(key.shapes[0]) ^ shapely.Polygon(outline(pie(sweep), 512))
         assert wrong.area < 0.05 * math.pi * 120**2 * sweep / 360
+
+
+SLICES = [
+    polygon([(200, 200), *((200 + 120 * math.sin(a), 200 - 120 * math.cos(a)) for a in np.linspace(0, far, 30))])
+    for far in (1.0, 3.3)
+]
+GRAPHS = [
+    polygon([(60.0 + 70 * k, y) for k, y in enumerate(levels)], closed=False)
+    for levels in ((200, 240, 180, 220, 160), (300, 140, 260, 100, 80))
+]
+
+
+@pytest.mark.parametrize(("keys", "node"), [(SLICES, 0), (SLICES, 1), (GRAPHS, 2)])
+def test_a_hint_that_ties_a_point_to_where_it_goes_anyway_changes_nothing(keys: list[Contour], node: int) -> None:
+    first, second = ((filled if key.closed else stroked)(key) for key in keys)
+    ends = (HintEnd(shape=shape.id, at=shape.contours[0].nodes[node].at) for shape in (first, second))
+    hint = Hint(id="tip", first=next(ends), second=next(ends))
+    plain, hinted = (plan_span(drawing(first), drawing(second), Take(hints=hints)) for hints in ((), (hint,)))
+    for t in TIMES:
+        one, two = (outline(plan.at(t).shapes[0].contours[0], 256) for plan in (plain, hinted))
+        assert shapely.hausdorff_distance(shapely.LineString(one), shapely.LineString(two)) < 0.1

@@ -4,14 +4,22 @@ from functools import lru_cache
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, straight
+from knead.core.geometry.bezier import Complexes, Floats, straight
 from knead.core.geometry.track import Track
 from knead.core.outline.correspondence import run
 from knead.core.outline.directions import directions
 
 NEAR = 5e-3  # how near to its column each corner must stay, by the length of the longer outline
+STRAYS = 0.02  # how far what stays in its column may stray from it, by how far the farthest goes
 FEWEST, MOST = 4, 48  # so many straight stretches a graph has, in one key at least
 AREA = 5  # so many corners the area of one has
+
+
+def go_straight(first: Complexes, second: Complexes) -> bool:
+    """Whether points all go straight up and down, or straight across, from the one key to the other."""
+    moved = second - first
+    strays = min(float(np.abs(moved.real).max()), float(np.abs(moved.imag).max()))
+    return strays < STRAYS * float(np.abs(moved).max())
 
 
 @lru_cache(maxsize=256)

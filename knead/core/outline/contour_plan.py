@@ -161,7 +161,7 @@ def plan_contours(
         return replace(_same_structure(first, second, alike, indices), strain=_strain_of(tracks, alike))
     shared = alike or shared
     one, two = tracks
-    ties = np.array([[share_of(one, a), share_of(two, b)] for a, b in hints]).reshape(-1, 2)
+    ties = _shares_of(tracks, hints)
     if len(shared) >= 2:
         kin = np.array([[share_of(one, a), share_of(two, b)] for a, b in shared])
         ties = _with_kin(ties, kin, one.closed)
@@ -191,9 +191,16 @@ def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[Contour
 
 
 def plan_as_fan(
-    first: Contour, second: Contour, tracks: tuple[Track, Track], indices: tuple[int, int], tolerance: float
+    contours: tuple[Contour, Contour],
+    tracks: tuple[Track, Track],
+    indices: tuple[int, int],
+    hints: Floats,
+    tolerance: float,
 ) -> ContourPlan | None:
-    """A closed contour laid on its partner corner by corner, if so it opens to be that like a fan."""
+    """A closed contour laid on its partner corner by corner, if so it opens to be that like a fan.
+
+    None also if one of the `hints`, parameters (k, 2), is not where it goes then.
+    """
     if not winding(tracks[0]) * winding(tracks[1]):
         return None
     thin = [thinned(track) for track in tracks]
@@ -203,8 +210,17 @@ def plan_as_fan(
     if knots is None:
         return None
     way = tried(one, two, [knots], backwards)[0]
-    cuts = _cuts(*tracks, _rows(thin, way, NO_TIES, tolerance), way.reversed)
-    return _cut_plan(first, second, cuts, indices, way.strain.distortion)
+    rows: Floats | None = _rows(thin, way, NO_TIES, tolerance)
+    if rows is not None and len(hints):
+        rows = _tied(*tracks, rows, _shares_of(tracks, hints), backwards)
+    if rows is None:
+        return None
+    return _cut_plan(*contours, _cuts(*tracks, rows, backwards), indices, way.strain.distortion)
+
+
+def _shares_of(tracks: tuple[Track, Track], params: Floats) -> Floats:
+    one, two = tracks
+    return np.array([[share_of(one, a), share_of(two, b)] for a, b in params]).reshape(-1, 2)
 
 
 def _cut_plan(first: Contour, second: Contour, cuts: Cuts, indices: tuple[int, int], strain: float) -> ContourPlan:

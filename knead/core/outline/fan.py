@@ -104,11 +104,10 @@ def _centres(first: Complexes, second: Complexes, step: int) -> tuple[complex, c
     z, w = first - middle, second - middle
     rows = 2 * np.stack([moved.real, moved.imag], axis=1)
     (x, y), _, _, told = np.linalg.lstsq(rows, np.abs(w) ** 2 - np.abs(z) ** 2, rcond=None)
-    if (
-        told[1] > TOLD * told[0]
-        and _off(z, w, np.array([complex(x, y)]), np.array([complex(x, y)]))[0] <= AS_FAR * size
-    ):
-        return complex(middle + complex(x, y)), complex(middle + complex(x, y))
+    place = np.array([complex(x, y)])
+    if told[1] > TOLD * told[0] and _off(z, w, place, place)[0] <= AS_FAR * size:
+        centre = complex(middle + place[0])
+        return centre, centre
     off = _off(first, second, first[::step], second[::step])
     best = step * int(np.argmin(off))
     return (complex(first[best]), complex(second[best])) if off.min() <= AS_FAR * size else None

@@ -154,15 +154,15 @@ def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tu
 def _staying(
     first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]]
 ) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
-    """Ids of shapes of which nothing was said that stay in their columns, and of others that look the same."""
-    told = {name for tie in ties for name in tie} | {
-        name for choice in choices for name in (choice.first, choice.second)
-    }
-    told |= {shape.id for shape in first.shapes} & {shape.id for shape in second.shapes}
-    one, two = ([shape for shape in side.shapes if shape.id not in told] for side in (first, second))
+    """Ids of shapes that stay in their columns, and of others that look the same, unless something else was said."""
+    chosen = {name for choice in choices for name in (choice.first, choice.second)}
+    chosen |= {shape.id for shape in first.shapes} & {shape.id for shape in second.shapes}
+    one, two = ([shape for shape in side.shapes if shape.id not in chosen] for side in (first, second))
     side_by_side = _in_columns(one, two)
-    told = {name for pair in side_by_side for name in pair}
-    return side_by_side, unchanged(*([shape for shape in side if shape.id not in told] for side in (one, two)))
+    known = {name for pair in side_by_side for name in pair}
+    same = unchanged(*([shape for shape in side if shape.id not in known] for side in (one, two)))
+    tied = {name for tie in ties for name in tie}
+    return [p for p in side_by_side if p in ties or not tied & {*p}], [p for p in same if p in ties or not tied & {*p}]
 
 
 def _in_columns(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:

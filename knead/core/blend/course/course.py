@@ -19,6 +19,7 @@ from knead.core.blend.course.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats, median
 from knead.core.geometry.route import Ride, along, ridden
 from knead.core.geometry.similarity import fit_robustly
+from knead.core.outline.columns import go_straight
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
 NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself
@@ -28,7 +29,6 @@ NOD = 0.6  # what turns less than this against its neighbour may be fixed to it,
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
-STRAYS = 0.01  # how far what stays in its column may stray from it, by how far the farthest goes
 FALLEN = 0.1  # how large a whole must be made, by how large it becomes: else nothing is known of its turn
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
 EXACT = 1e-9  # what leaves less unexplained, by the squared size, leaves nothing
@@ -287,7 +287,7 @@ def whole_course(bodies: list[Body]) -> Course | None:
         return None
     first, second, weights, counts = points_of(bodies)
     a, b = fit_robustly(first, second, weights)
-    if abs(np.angle(a)) < SAME or abs(a) * np.std(first) < FALLEN * np.std(second) or _in_columns(first, second):
+    if abs(np.angle(a)) < SAME or abs(a) * np.std(first) < FALLEN * np.std(second) or go_straight(first, second):
         return None
     gaps = np.abs(a * first + b - second)
     usual = max(median(gaps), 1e-9)
@@ -303,13 +303,6 @@ def whole_course(bodies: list[Body]) -> Course | None:
     start = 0.5 * (one + (two - b) / a)
     size = float(np.sqrt(np.average(np.abs(first - start) ** 2, weights=weights)))
     return _rounded(start, a * start + b, a, size / STEPS)
-
-
-def _in_columns(first: Complexes, second: Complexes) -> bool:
-    """Whether all points go straight up and down, or straight across: nothing turns so."""
-    moved = second - first
-    strays = min(float(np.abs(moved.real).max()), float(np.abs(moved.imag).max()))
-    return strays < STRAYS * float(np.abs(moved).max())
 
 
 def _divides(bodies: list[Body]) -> list[bool]:

@@ -205,9 +205,8 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     found, hinged = list(plans), set[int]()
     for k, touched in touching.items():
         plan = plans[k]
-        larger = [j for j in touched if j not in touching or plans[j].body.size > plan.body.size]
-        larger = [j for j in larger if not plans[j].body.in_columns]
-        mates = [plans[j].body for j in larger]
+        others = [plans[j].body for j in touched if j not in touching or plans[j].body.size > plan.body.size]
+        mates = [mate for mate in others if not mate.in_columns]
         bent = any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
         unsure = may_turn(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))
         if not mates or not unsure or _kept(plan, mates) >= 0:

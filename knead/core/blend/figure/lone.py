@@ -62,7 +62,7 @@ class Sprout:
 
 @dataclass(frozen=True)
 class Given:
-    """Where a lone shape is at both keys by hand: where it is not there, it is a point on this shape."""
+    """Where a lone shape is told to be at both keys: where it is not there, it is a point on this shape."""
 
     first: complex
     second: complex
@@ -94,31 +94,30 @@ def sprouts(
     neighbours = _with_what_they_adjoin(neighbours, hulls, others, [pair.body.bend for pair in pairs])
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
     roots = _roots(hulls, own, like)
-    between = gaps_between(shapes, set(roots.tolist()), stack, list(zip(pairs, others, strict=True)), from_first)
-    opening = {k: _opening(gap) for k, gap in between.items()}
     groups = {root: [shapes[k] for k in np.flatnonzero(roots == root).tolist()] for root in set(roots.tolist())}
-    behind = hidden(groups, stack, list(zip(pairs, others, strict=True)), from_first)
-    opening |= {k: _opening(holder) for k, holder in behind.items() if k not in opening}
+    placed = list(zip(pairs, others, strict=True))
+    holders = hidden(groups, stack, placed, from_first) | gaps_between(shapes, set(groups), stack, placed, from_first)
+    opening = {k: _opening(holder) for k, holder in holders.items()}
     alone = {k: group[0] for k, group in groups.items() if len(group) == 1 and k not in opening}
-    told = {k: Given(*way) for k, way in drops(alone, list(zip(pairs, others, strict=True)), from_first).items()}
-    told |= {k: given[shape.id] for k, shape in enumerate(shapes) if shape.id in given}
-    by_hand = {k: _as_given(each, from_first, pairs) for k, each in told.items()}
+    coming = {k: Given(*way) for k, way in drops(alone, placed, from_first).items()}
+    coming |= {k: given[shape.id] for k, shape in enumerate(shapes) if shape.id in given}
+    told = {k: _as_given(each, from_first, pairs) for k, each in coming.items()}
     found: dict[int, Sprout] = {}
     ways: dict[int, Complexes] = {}
     for root, members in groups.items():
         group = np.concatenate([points_along(shape.contours) for shape in members])
         plans = [pairs[k] for k in neighbours[root]]
-        sprout = by_hand.get(root) or opening.get(root) or _within(hulls[root], group, plans, from_first)
+        sprout = told.get(root) or opening.get(root) or _within(hulls[root], group, plans, from_first)
         if sprout is None:
             ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
             mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
-    return [by_hand.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
+    return [told.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
 
 
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:
-    """Where a shape grows by hand: from a place that goes with the shape on which it is, and on to its own place."""
+    """Where a shape grows that is told to: from a place that goes with the shape it is on, and on to its own place."""
     mate = next((plan for plan in pairs if told.shape in plan.pair.ids(not from_first)), None)
     if mate is None or not mate.goes.plain:
         return Sprout(told.first, told.second)

@@ -25,7 +25,7 @@ def holder_of(plan: PairPlan, group: Complexes, from_first: bool) -> Holder | No
         return None
     step = -(-len(rings[number]) // RING)
     points = shapely.multipoints(as_points(group))
-    if not forms[number].buffer(STICKS_OUT * shapely.multipoints(as_points(group)).convex_hull.length).covers(points):
+    if not forms[number].buffer(STICKS_OUT * points.convex_hull.length).covers(points):
         return None
 
     def ring_at(times: Floats) -> Complexes:

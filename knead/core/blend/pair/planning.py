@@ -17,7 +17,7 @@ from knead.core.geometry.bezier import Complexes, Floats, area, path_of, points_
 from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
-from knead.core.outline.columns import in_columns
+from knead.core.outline.columns import go_straight, in_columns
 from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
 from knead.core.outline.fan import Fan, fan_of
 from knead.core.outline.hints import nearest_contour
@@ -75,8 +75,9 @@ def plan_pair(
     plans = [lane[0]] if lane else plans
     fan = None
     if free and take.blend == "auto" and len(first.contours) == len(second.contours) == 1 and plans[0].closed:
-        plans[0], fan = _fan(first, second, (one[0], two[0]), plans[0], take)
+        plans[0], fan = _fan((first, second), (one[0], two[0]), plans[0], ties.get((0, 0), NO_TIES), take.tolerance)
     graph = free and take.blend == "auto" and len(plans) == 1 and in_columns(one[0], two[0]) is not None
+    graph = graph and go_straight(*plans[0].samples()[:2])  # hints may say otherwise
     body = replace(body_of(plans), alone=pair.alone or graph, line=line, in_columns=graph)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
@@ -130,13 +131,14 @@ def _lane(first: Shape, second: Shape, take: Take, pair: ShapePair, ties: Floats
 
 
 def _fan(
-    first: Shape, second: Shape, tracks: tuple[Track, Track], plan: ContourPlan, take: Take
+    shapes: tuple[Shape, Shape], tracks: tuple[Track, Track], plan: ContourPlan, ties: Floats, tolerance: float
 ) -> tuple[ContourPlan, Fan | None]:
     """The plan of a closed contour, and how it opens like a fan; if only laid otherwise, that plan."""
     found = fan_of(plan.first, plan.second)
-    if found is not None or take.hints or plan.kin:
+    if found is not None or plan.kin:
         return plan, found
-    laid = plan_as_fan(first.contours[0], second.contours[0], tracks, (0, 0), take.tolerance)
+    contours = shapes[0].contours[0], shapes[1].contours[0]
+    laid = plan_as_fan(contours, tracks, (0, 0), ties, tolerance)
     opened = fan_of(laid.first, laid.second) if laid is not None else None
     return (laid, opened) if laid is not None and opened is not None else (plan, None)
 
