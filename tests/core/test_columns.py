@@ -96,3 +96,18 @@ def test_links_of_a_belt_go_on_to_the_places_of_the_next() -> None:
     first, second = ([filled(ellipse(x + 70 * k, 200, 20, 20)) for k in range(4)] for x in (60, 130))
     pairs = {(pair.first, pair.second) for pair in pair_shapes(drawing(*first), drawing(*second), [])}
     assert pairs == {(one.id, two.id) for one, two in zip(first, second, strict=True)}
+
+
+def test_an_arm_hangs_on_a_body_that_only_goes_up() -> None:
+    """Its corners stay in their columns, but it is no graph."""
+
+    def key(up: float, degrees: float) -> Drawing:
+        body = [(160.0, 150.0), (240, 150), (250, 220), (230, 300), (170, 300), (150, 220)]
+        arm = turned(polygon([(-8, -8), (100, -6), (100, 6), (-8, 8)]), degrees, 1.0, (240, 160 - up))
+        return drawing(filled(polygon([(x, y - up) for x, y in body]), color="#cc5555"), filled(arm, color="#ffcc99"))
+
+    plan = plan_span(key(0, 80), key(60, -40), Take())
+    for t in TIMES:
+        arm = shapely.Polygon(outline(plan.at(t).shapes[1].contours[0]))
+        assert arm.distance(shapely.Point(240, 160 - 60 * t)) < 4, "it stays at its shoulder"
+        assert arm.area == pytest.approx(108 * 14, rel=0.1)

@@ -193,7 +193,6 @@ def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[Contour
 def plan_as_fan(
     contours: tuple[Contour, Contour],
     tracks: tuple[Track, Track],
-    indices: tuple[int, int],
     hints: Floats,
     tolerance: float,
 ) -> ContourPlan | None:
@@ -210,12 +209,11 @@ def plan_as_fan(
     if knots is None:
         return None
     way = tried(one, two, [knots], backwards)[0]
-    rows: Floats | None = _rows(thin, way, NO_TIES, tolerance)
-    if rows is not None and len(hints):
-        rows = _tied(*tracks, rows, _shares_of(tracks, hints), backwards)
-    if rows is None:
+    rows = _rows(thin, way, NO_TIES, tolerance)
+    tied = _tied(*tracks, rows, _shares_of(tracks, hints), backwards) if len(hints) else rows
+    if tied is None:
         return None
-    return _cut_plan(*contours, _cuts(*tracks, rows, backwards), indices, way.strain.distortion)
+    return _cut_plan(*contours, _cuts(*tracks, tied, backwards), (0, 0), way.strain.distortion)
 
 
 def _shares_of(tracks: tuple[Track, Track], params: Floats) -> Floats:

@@ -28,7 +28,7 @@ NDArrayBool = NDArray[np.bool_]
 
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
 HARD = 0.1  # a map with more strain than this is sought in more ways
-AS_GOOD = 1.15  # what keeps its sides, or corners, may strain by this much more than what does not and turns as little
+AS_GOOD = 1.15  # what keeps its sides may strain by this much more than what does not, and turns as little
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
@@ -83,13 +83,12 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
 
 
 def _matched(first: Track, second: Track, ties: Floats, turned: float | None) -> Correspondence:
-    plain = (
-        None if len(ties) else in_columns(first, second) or (squashed(first, second) if turned is not None else None)
-    )
+    if len(ties):
+        return _most_alike(first, second, ties, turned)
+    plain = in_columns(first, second) or (squashed(first, second) if turned is not None else None)
     if plain is not None:
         return _as_told(first, second, *plain)
-    found = _most_alike(first, second, ties, turned)
-    longer = None if len(ties) else by_sides(first, second)
+    found, longer = _most_alike(first, second, ties, turned), by_sides(first, second)
     if longer is None:
         return found
     kept = _as_told(first, second, *longer)

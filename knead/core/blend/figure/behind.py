@@ -33,10 +33,12 @@ def hidden(
     """
     rank = {name: k for k, name in enumerate(stack)}
     levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
+    keys = np.array([0.0, 1.0] if from_first else [1.0, 0.0])
+    covers = [_covers(plan, keys) if groups and _is_opaque(plan) else [] for plan, _ in pairs]
     found: dict[int, Holder] = {}
     for name, group in groups.items():
         low, high = (end(rank[shape.id] for shape in group) for end in (min, max))
-        lids = [plan for (plan, _), level in zip(pairs, levels, strict=True) if min(level) > high]
+        lids = [lid for lid, level in zip(covers, levels, strict=True) if lid and min(level) > high]
         lower = [pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low]
         holder = _behind(group, lids, lower, from_first) if lids else None
         if holder is not None:
@@ -46,17 +48,13 @@ def hidden(
 
 def _behind(
     shapes: Sequence[Shape],
-    lids: Sequence[PairPlan],
+    lids: Sequence[Sequence[shapely.Geometry]],
     lower: Sequence[tuple[PairPlan, shapely.Geometry]],
     from_first: bool,
 ) -> Holder | None:
-    """What takes along shapes of a key, if the `lids` hide all of them in the other key."""
-    opaque = [plan for plan in lids if _is_opaque(plan)]
-    if not opaque:
-        return None
-    keys = np.array([0.0, 1.0] if from_first else [1.0, 0.0])
+    """What takes along shapes of a key, if the `lids` hide all of them in the other key: what these cover in both."""
     own = shapely.union_all([_drawn(shape) for shape in shapes])
-    here, there = (shapely.union_all(each) for each in zip(*(_covers(plan, keys) for plan in opaque), strict=True))
+    here, there = (shapely.union_all(each) for each in zip(*lids, strict=True))
     if own.is_empty or own.difference(here).area < SEEN * own.area:
         return None
     around = [(plan, place) for plan, place in lower if place.covers(own)]
@@ -66,7 +64,7 @@ def _behind(
     goes = _still(own) if holder is None else Holder(holder.own, holder.at, opens="behind")
 
     def carried(points: Floats) -> Floats:
-        return as_points(goes.carried(as_complex(points)[None], keys[1:])[0])
+        return as_points(goes.carried(as_complex(points)[None], np.array([1.0 if from_first else 0.0]))[0])
 
     moved = shapely.make_valid(shapely.transform(own, carried)) if holder is not None else own
     return goes if moved.difference(there).area < HIDDEN * own.area else None

@@ -28,6 +28,7 @@ from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_co
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
+ANEW = 0.1  # what strays by less from a mere turn, by its size, is not drawn anew
 LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
 
@@ -77,8 +78,10 @@ def plan_pair(
     if free and take.blend == "auto" and len(first.contours) == len(second.contours) == 1 and plans[0].closed:
         plans[0], fan = _fan((first, second), (one[0], two[0]), plans[0], ties.get((0, 0), NO_TIES), take.tolerance)
     graph = free and take.blend == "auto" and len(plans) == 1 and in_columns(one[0], two[0]) is not None
-    graph = graph and go_straight(*plans[0].samples()[:2])  # hints may say otherwise
-    body = replace(body_of(plans), alone=pair.alone or graph, line=line, in_columns=graph)
+    body = body_of(plans)
+    # hints may say otherwise, and what only moves may hang on something, or hold it
+    graph = graph and body.bend > ANEW and go_straight(body.first, body.second)
+    body = replace(body, alone=pair.alone or graph, line=line, in_columns=graph)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
@@ -138,7 +141,7 @@ def _fan(
     if found is not None or plan.kin:
         return plan, found
     contours = shapes[0].contours[0], shapes[1].contours[0]
-    laid = plan_as_fan(contours, tracks, (0, 0), ties, tolerance)
+    laid = plan_as_fan(contours, tracks, ties, tolerance)
     opened = fan_of(laid.first, laid.second) if laid is not None else None
     return (laid, opened) if laid is not None and opened is not None else (plan, None)
 
