@@ -98,16 +98,20 @@ def test_links_of_a_belt_go_on_to_the_places_of_the_next() -> None:
     assert pairs == {(one.id, two.id) for one, two in zip(first, second, strict=True)}
 
 
-def test_an_arm_hangs_on_a_body_that_only_goes_up() -> None:
+def test_arms_hang_on_a_body_that_only_goes_up() -> None:
     """Its corners stay in their columns, but it is no graph."""
 
     def key(up: float, degrees: float) -> Drawing:
         body = [(160.0, 150.0), (240, 150), (250, 220), (230, 300), (170, 300), (150, 220)]
-        arm = turned(polygon([(-8, -8), (100, -6), (100, 6), (-8, 8)]), degrees, 1.0, (240, 160 - up))
-        return drawing(filled(polygon([(x, y - up) for x, y in body]), color="#cc5555"), filled(arm, color="#ffcc99"))
+        arm = polygon([(-8, -8), (100, -6), (100, 6), (-8, 8)])
+        arms = [turned(arm, degrees, 1.0, (240, 160 - up)), turned(arm, 180 - degrees / 2, 1.0, (160, 160 - up))]
+        shapes = [filled(polygon([(x, y - up) for x, y in body]), color="#cc5555")]
+        return drawing(*shapes, *(filled(each, color=c) for each, c in zip(arms, ("#ffcc99", "#eebb88"), strict=True)))
 
-    plan = plan_span(key(0, 80), key(60, -40), Take())
+    plan = plan_span(key(0, 80), key(60, -60), Take())
+    assert "columns" not in plan.pairs[0].way_reason
     for t in TIMES:
-        arm = shapely.Polygon(outline(plan.at(t).shapes[1].contours[0]))
-        assert arm.distance(shapely.Point(240, 160 - 60 * t)) < 4, "it stays at its shoulder"
-        assert arm.area == pytest.approx(108 * 14, rel=0.1)
+        for shape, x in zip(plan.at(t).shapes[1:], (240, 160), strict=True):
+            arm = shapely.Polygon(outline(shape.contours[0]))
+            assert arm.distance(shapely.Point(x, 160 - 60 * t)) < 4, "it stays at its shoulder"
+            assert arm.area == pytest.approx(108 * 14, rel=0.1)
