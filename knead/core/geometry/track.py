@@ -8,6 +8,7 @@ import numpy as np
 from knead.core.geometry.bezier import (
     Complexes,
     Floats,
+    area,
     bernstein,
     evened,
     gone,
@@ -52,6 +53,11 @@ class Track:
     def is_ring(self) -> bool:
         """Whether it is closed, or a line that ends where it began: perhaps one that was drawn in several strokes."""
         return self.closed or float(np.linalg.norm(self.path[0, 0] - self.path[-1, 3])) <= MEETS * self.length
+
+    @cached_property
+    def inside(self) -> float:
+        """The area within, negative where it runs round the other way."""
+        return area(self.path)
 
     @cached_property
     def nodes(self) -> Floats:

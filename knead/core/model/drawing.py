@@ -42,6 +42,14 @@ class Contour(Model):
     bounds: tuple[Stretch, ...] = ()
     """The lines that a poured outline follows, in order round it; none if it is free."""
 
+    @cached_property
+    def hashed(self) -> int:
+        """Its hash: what is known of a contour is asked for again and again, and its nodes are many."""
+        return hash((self.nodes, self.closed, self.bounds))
+
+    def __hash__(self) -> int:
+        return self.hashed
+
 
 class Shape(Model):
     """One stroke, one fill, or both on the same outline. In a fill, contours inside others are holes."""

@@ -23,7 +23,7 @@ from knead.core.geometry.track import Track, even_track
 from knead.core.model import Contour, Node
 from knead.core.outline.correspondence import Correspondence, run, tried
 from knead.core.outline.directions import backwards_ties, winding
-from knead.core.outline.fan import corner_maps
+from knead.core.outline.fan import corner_map
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.lane import Lane, lane_of
 from knead.core.outline.led import agree
@@ -205,7 +205,7 @@ def plan_as_fan(
     thin = [thinned(track) for track in tracks]
     backwards = winding(tracks[0]) != winding(tracks[1])
     one, two = thin[0].track, run(thin[1].track, backwards)
-    knots = next(corner_maps(one, two), None)
+    knots = corner_map(one, two)
     if knots is None:
         return None
     way = tried(one, two, [knots], backwards)[0]

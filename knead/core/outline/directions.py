@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, area
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
 
 LEAST_ROUND = 3  # so many ties say which way round they go
@@ -13,8 +13,7 @@ def winding(track: Track) -> int:
     """1 or -1 for a closed outline that plainly turns one way, 0 where both ways enclose about as much."""
     if not track.closed or track.length == 0:
         return 0
-    inside = area(track.path)
-    return int(np.sign(inside)) if abs(inside) > 0.01 * track.length**2 / (4 * np.pi) else 0
+    return int(np.sign(track.inside)) if abs(track.inside) > 0.01 * track.length**2 / (4 * np.pi) else 0
 
 
 def directions(first: Track, second: Track, ties: Floats) -> tuple[bool, ...]:

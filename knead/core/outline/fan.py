@@ -5,6 +5,7 @@ All of it stays as far from one point as it was, but turns about that by more at
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import product
 
 import numpy as np
@@ -62,8 +63,12 @@ def fan_of(first: Complexes, second: Complexes) -> Fan | None:
     return Fan(*centres, np.where(at_tip, sides, here))
 
 
-def corner_maps(first: Track, second: Track) -> Iterator[Floats]:
-    """Maps (k, 2) of shares, corner by corner, by which one outline opens to be the other, which runs the same way."""
+@lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
+def corner_map(first: Track, second: Track) -> Floats | None:
+    """The map (k, 2) of shares, corner by corner, by which one outline opens to be the other; None if it does not.
+
+    Both run the same way round.
+    """
     for one, two in _corners(first, second):
         here = np.append(one, one[0] + 1.0)
         for k in range(len(two)):
@@ -74,7 +79,8 @@ def corner_maps(first: Track, second: Track) -> Iterator[Floats]:
             )
             centres = _centres(z, w, len(BETWEEN))
             if centres is not None and _turns(z - centres[0], w - centres[1]) is not None:
-                yield np.stack([here, there], axis=1)
+                return np.stack([here, there], axis=1)
+    return None
 
 
 def _corners(first: Track, second: Track) -> Iterator[tuple[Floats, Floats]]:

@@ -6,7 +6,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, area
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
 from knead.core.outline.columns import in_columns
 from knead.core.outline.corners import all_corners, corner_ties, corners_between, kept_corners
@@ -20,7 +20,7 @@ from knead.core.outline.ovals import squashed
 from knead.core.outline.rigid import even_map
 from knead.core.outline.sides import by_sides
 from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
-from knead.core.outline.strain import Strain, strain
+from knead.core.outline.strain import MOVED, Strain, strain
 from knead.core.outline.stretch import stretched
 from knead.core.outline.work import least_work
 
@@ -88,7 +88,10 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
     plain = in_columns(first, second) or (squashed(first, second) if turned is not None else None)
     if plain is not None:
         return _as_told(first, second, *plain)
-    found, longer = _most_alike(first, second, ties, turned), by_sides(first, second)
+    found = _most_alike(first, second, ties, turned)
+    if found.strain.distortion < MOVED and found.strain.turn <= LYING:
+        return found
+    longer = by_sides(first, second)
     if longer is None:
         return found
     kept = _as_told(first, second, *longer)
@@ -178,7 +181,7 @@ def _is_upright(found: Correspondence, most: float) -> bool:
 
 
 def _is_slender(track: Track) -> bool:
-    return abs(area(track.path)) < SLENDER * track.length**2 / (4 * np.pi)
+    return abs(track.inside) < SLENDER * track.length**2 / (4 * np.pi)
 
 
 def _stretched(first: Track, second: Track, ties: Floats, most: float) -> Correspondence | None:

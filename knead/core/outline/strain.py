@@ -10,6 +10,7 @@ from knead.core.geometry.track import Track
 
 EVENLY = np.linspace(0.0, 1.0, 129)
 TURN = 0.08  # the strain of half a round
+MOVED = 1e-5  # what is distorted by less is moved, turned and sized, and no more
 ASTRAY = 0.9  # how much more half a round counts, by the distortion: what becomes another thing should not roll over
 
 

@@ -5,9 +5,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints, area
+from knead.core.geometry.bezier import Floats, Ints
 from knead.core.geometry.hull import hull
-from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track
 
 FEWEST = 3  # so many must be side by side
@@ -20,12 +19,11 @@ PLACES = np.linspace(0.0, 1.0, 33)
 @lru_cache(maxsize=1024)
 def kind_of(track: Track) -> str | None:
     """Whether an outline is a straight line, or a block: a bar or a dot. None of others."""
-    points = track.points(PLACES)
+    points = track.sketch(PLACES)
     if not track.closed:
-        return "line" if np.linalg.norm(points[-1] - points[0]) > STRAIGHT * track.length > 0.0 else None
-    inside, box = abs(area(track.path)), float(np.prod(np.ptp(points, axis=0)))
-    whole = float(hull(as_complex(points)).area)
-    return "block" if inside > FILLS * box > 0.0 and inside > HOLLOW * whole else None
+        return "line" if abs(points[-1] - points[0]) > STRAIGHT * track.length > 0.0 else None
+    fills = abs(track.inside) > FILLS * float(np.ptp(points.real) * np.ptp(points.imag)) > 0.0
+    return "block" if fills and abs(track.inside) > HOLLOW * float(hull(points).area) else None
 
 
 def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:

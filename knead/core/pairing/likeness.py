@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from knead.core.color import as_seen
-from knead.core.geometry.bezier import Complexes, Floats, Ints, area
+from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.mirror import mates
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Paint, Shape
@@ -127,7 +127,7 @@ def _waves(track: Track, spread: Complexes) -> Complexes:
     """The Fourier series of an outline; a line is run through there and back."""
     if not track.is_ring:
         spread = np.concatenate([spread, spread[::-1]])
-    elif area(track.path) < 0:
+    elif track.inside < 0:
         spread = spread[::-1]
     return np.asarray(np.fft.fft(spread)) / len(spread)
 

@@ -46,7 +46,7 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
 
 def _box(shape: Shape) -> tuple[Floats, Floats]:
     """The least and the largest x and y of its outlines."""
-    points = np.concatenate([even_track(contour).points(PLACES) for contour in shape.contours])
+    points = as_points(np.concatenate([even_track(contour).sketch(PLACES) for contour in shape.contours]))
     return points.min(axis=0), points.max(axis=0)
 
 

@@ -22,6 +22,7 @@ from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_conto
 from knead.core.outline.fan import Fan, fan_of
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.lane import Lane
+from knead.core.outline.strain import MOVED
 from knead.core.outline.ties import beside, honoured, located, strayed
 from knead.core.pairing.columns import in_columns as contours_in_columns
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
@@ -137,6 +138,8 @@ def _fan(
     shapes: tuple[Shape, Shape], tracks: tuple[Track, Track], plan: ContourPlan, ties: Floats, tolerance: float
 ) -> tuple[ContourPlan, Fan | None]:
     """The plan of a closed contour, and how it opens like a fan; if only laid otherwise, that plan."""
+    if plan.strain < MOVED and not plan.kin:
+        return plan, None
     found = fan_of(plan.first, plan.second)
     if found is not None or plan.kin:
         return plan, found
