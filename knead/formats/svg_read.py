@@ -3,7 +3,6 @@
 import io
 import math
 import re
-from collections import Counter
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -14,48 +13,11 @@ from defusedxml import ElementTree
 
 from knead.core.geometry.bezier import Floats, contour_of, path_of
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
-from knead.formats.svg_guard import MOST_BYTES, BadSvg, local_name, safe_root
-from knead.formats.svg_paint import GRADIENTS, GradientBook
+from knead.formats.svg_guard import MOST_BYTES, BadSvg, safe_root
+from knead.formats.svg_lost import what_is_lost
+from knead.formats.svg_paint import GradientBook
 from knead.formats.svg_plain import make_plain, number, plain_length
 
-KEPT = {
-    "svg",
-    "g",
-    "a",
-    "use",
-    "defs",
-    "symbol",
-    "switch",
-    "title",
-    "desc",
-    "metadata",
-    "style",
-    "stop",
-    "tspan",
-    *GRADIENTS,
-}
-DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
-LOST = {
-    "text": "text (turn it into outlines first)",
-    "image": "pictures",
-    "mask": "masks",
-    "clipPath": "clipping",
-    "filter": "filters",
-    "pattern": "patterns",
-    "marker": "markers",
-    "foreignObject": "foreign objects",
-    "script": "scripts",
-    "animate": "animations",
-    "animateTransform": "animations",
-    "animateMotion": "animations",
-    "set": "animations",
-}
-LOST_ATTRIBUTES = {
-    "filter": "filters",
-    "mask": "masks",
-    "clip-path": "clipping",
-    "mix-blend-mode": "blend modes",
-}
 MEETS = 1e-4  # how near to its start a line ends, by its size, that ends where it began
 SMOOTH = 0.02  # radians; what turns by less where it ends has no corner there
 # what the reading library raises where it meets what it did not expect
@@ -90,7 +52,7 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
         root.attrib.pop(name, None)
     make_plain(root, canvas.width, canvas.height)
     root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")
-    lost = _lost(root)
+    lost = what_is_lost(root, (canvas.x, canvas.y, canvas.width, canvas.height))
     gradients = GradientBook(root)
     text = ElementTree.tostring(root, encoding="unicode")
     try:
@@ -143,23 +105,6 @@ def _pixels(text: str | None, otherwise: float) -> float:
     if text is None or text.strip().endswith("%"):
         return otherwise
     return float(svg.Length(plain_length(text) or "broken").value(ppi=96.0))
-
-
-def _lost(root: Any) -> tuple[str, ...]:
-    """What the file has that can't be kept, in words with counts."""
-    counts: Counter[str] = Counter()
-    for element in root.iter():
-        tag = local_name(element.tag)
-        if tag in LOST:
-            counts[LOST[tag]] += 1
-        elif tag not in KEPT and tag not in DRAWN and str(element.tag).startswith("{http://www.w3.org/2000/svg}"):
-            counts["other elements"] += 1
-        style = element.get("style") or ""
-        for name, words in LOST_ATTRIBUTES.items():
-            value = element.get(name) or next(iter(re.findall(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)", style)), "none")
-            if value.strip() not in {"none", "normal", ""}:
-                counts[words] += 1
-    return tuple(f"{words}: {count}" for words, count in counts.items() if count)
 
 
 def _is_drawn(element: Any) -> bool:

@@ -125,6 +125,23 @@ def test_what_cannot_be_kept_is_listed_in_words() -> None:
 
 
 @pytest.mark.parametrize(
+    ("clip", "use", "lost"),
+    [
+        ('<rect width="9" height="9"/>', "<g {}>{}</g>", ()),
+        ('<rect x="-1" width="10" height="20"/>', '<g style="stroke:red" {}>{}</g>', ()),
+        ('<rect width="8" height="9"/>', "<g {}>{}</g>", ("clipping: 1",)),
+        ('<circle r="99"/>', "<g {}>{}</g>", ("clipping: 1",)),
+        ('<rect width="9" height="9"/>', '<g transform="translate(2,0)"><g {}>{}</g></g>', ("clipping: 1",)),
+        ('<rect width="8" height="9"/>', "{1}", ()),
+    ],
+)
+def test_a_clip_is_listed_where_it_is_used_and_hides_something(clip: str, use: str, lost: tuple[str, ...]) -> None:
+    used = use.format('clip-path="url(#c)"', '<path d="M0 0H9V9Z"/>')
+    read = read_svg(f"<svg {NS} viewBox='0 0 9 9'><defs><clipPath id='c'>{clip}</clipPath></defs>{used}</svg>".encode())
+    assert (len(read.drawing.shapes), read.lost) == (1, lost)
+
+
+@pytest.mark.parametrize(
     ("data", "sentence"),
     [
         (b"<svg", "not well-formed"),
