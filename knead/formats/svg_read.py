@@ -13,6 +13,7 @@ from defusedxml import ElementTree
 
 from knead.core.geometry.bezier import Floats, contour_of, path_of
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
+from knead.formats.svg_groups import MARK, in_parts, mark_groups
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, safe_root
 from knead.formats.svg_lost import what_is_lost
 from knead.formats.svg_paint import GradientBook
@@ -51,6 +52,7 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     for name in ("width", "height"):
         root.attrib.pop(name, None)
     make_plain(root, canvas.width, canvas.height)
+    mark_groups(root)
     root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")
     lost = what_is_lost(root, (canvas.x, canvas.y, canvas.width, canvas.height))
     gradients = GradientBook(root)
@@ -59,8 +61,9 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
         tree = svg.SVG.parse(io.StringIO(text), reify=False, ppi=96.0)
     except UNREADABLE as error:
         raise BadSvg(f"{what} is not a drawing that can be read: its shapes are damaged ({error}).") from error
-    shapes: list[Shape] = []
+    read: list[tuple[int, Shape]] = []
     ids: dict[str, str] = {}
+    groups: list[str] = []
     for count, element in enumerate((e for e in tree.elements() if _is_drawn(e)), start=1):
         try:
             shape = _shape(element, canvas, gradients, what)
@@ -71,8 +74,13 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
             while name in ids.values():
                 name += "'"
             ids[shape.id] = name
-            given = (element.id or "")[:120].strip() or f"shape {count}"  # a counted name pairs nothing
-            shapes.append(shape.model_copy(update={"name": given}))
+            read.append((count, shape.model_copy(update={"name": (element.id or "")[:120].strip()})))
+            groups.append(element.values.get(MARK) or "")
+    # a counted name pairs nothing
+    shapes = [
+        shape if shape.name else shape.model_copy(update={"name": f"shape {count}"})
+        for (count, _), shape in zip(read, in_parts([shape for _, shape in read], groups), strict=True)
+    ]
     return SvgDrawing(Drawing(shapes=tuple(shapes)), ids, canvas, lost)
 
 

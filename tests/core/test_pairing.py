@@ -171,6 +171,18 @@ def test_given_names_pair_and_counted_names_do_not() -> None:
     assert {(p.first_id, p.second_id) for p in plan.pairs} == {(ear.id, tail2.id), (tail.id, ear2.id)}
 
 
+def test_names_that_are_borne_twice_pair_within_their_parts() -> None:
+    def eyes(left: float, right: float, y: float) -> list[Shape]:
+        lids = [filled(ellipse(x, y, 30, 20), name="lid") for x in (left, right)]
+        return [
+            s.model_copy(update={"part": f"head/{side} eye"}) for s, side in zip(lids, ("left", "right"), strict=True)
+        ]
+
+    ones, twos = eyes(100, 300, 100), eyes(300, 100, 105)
+    plan = plan_span(drawing(*ones), drawing(*twos), Take())
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == {(a.id, b.id) for a, b in zip(ones, twos, strict=True)}
+
+
 def test_shapes_without_partner_grow_and_shrink_without_flicker() -> None:
     body = filled(blob([100, 120, 90, 110, 100]), color="#668844")
     leg = stroked(polygon([(500, 500), (560, 600)], closed=False), width=12)

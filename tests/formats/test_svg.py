@@ -124,6 +124,22 @@ def test_what_cannot_be_kept_is_listed_in_words() -> None:
     assert lost == ("text (turn it into outlines first): 2", "pictures: 1", "filters: 1", "masks: 1")
 
 
+def test_named_groups_become_parts_but_for_one_of_all_shapes_or_of_a_single_one() -> None:
+    eye = '<g id="g7" label="left eye"><circle r="5"/><circle id="pupil" r="2"/></g>'
+    head = f'<g id="head">{eye}<g id="nose"><path d="M0 0H9V9Z"/></g><g><rect width="3" height="4"/></g></g>'
+    shapes = read(
+        f'<g id="all">{head}<g id="far/ground"><rect width="9" height="4"/><path d="M0 0H9V9Z"/></g></g>'
+    ).shapes
+    assert [(shape.name, shape.part) for shape in shapes] == [
+        ("shape 1", "head/left eye"),
+        ("pupil", "head/left eye"),
+        ("nose", "head"),
+        ("shape 4", "head"),
+        ("shape 5", "far ground"),
+        ("shape 6", "far ground"),
+    ]
+
+
 @pytest.mark.parametrize(
     ("clip", "use", "lost"),
     [

@@ -1,7 +1,7 @@
 """Which shape becomes which: fixed pairs and lineage first, then the assignment with the least unlikeness."""
 
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -183,16 +183,16 @@ def _in_columns(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str
     return found
 
 
-def _same_names(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
-    """Ids of shapes whose given name is borne by one shape of each key only."""
+def _same_names(left: Collection[Shape], right: Collection[Shape]) -> list[tuple[str, str]]:
+    """Ids of shapes whose given name is borne by one shape of each key only, or by one within a part of that name."""
 
-    def lone(shapes: Iterable[Shape]) -> dict[str, str]:
-        named = [(name, shape.id) for shape in shapes if (name := given_name(shape.name))]
+    def lone(shapes: Collection[Shape], with_part: bool) -> dict[tuple[str | None, str], str]:
+        named = [((s.part if with_part else None, name), s.id) for s in shapes if (name := given_name(s.name))]
         counts = Counter(name for name, _ in named)
         return {name: shape_id for name, shape_id in named if counts[name] == 1}
 
-    one, two = lone(left), lone(right)
-    return [(one[name], two[name]) for name in one if name in two]
+    sides = [(lone(left, with_part), lone(right, with_part)) for with_part in (True, False)]
+    return [(one[name], two[name]) for one, two in sides for name in one if name in two]
 
 
 def _owners(drawing: Drawing, ink: Mapping[str, str]) -> dict[str, frozenset[str]]:
