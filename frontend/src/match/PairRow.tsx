@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from "@mui/material";
 import { Unlink } from "lucide-react";
 import { memo, useMemo } from "react";
-import type { Key, PairView } from "../api/types";
+import type { Key, PairView, Shape } from "../api/types";
 import { Action } from "../desk/Action";
 import { rowKeys } from "../desk/rows";
 import { useDesk } from "../desk/state";
@@ -25,6 +25,9 @@ function words(pair: PairView, surely: string): string {
   }
   return `${surely}, ${pair.way}`;
 }
+
+/** A shape's name, and the innermost part it is in: both eyes have a pupil. */
+const called = ({ name, part }: Shape) => (part ? `${name}, ${part.split("/").at(-1)}` : name);
 
 function useShapes(drawing: string, ids: string[]) {
   const shapes = useDesk((s) => s.drawings[drawing]?.shapes);
@@ -55,7 +58,7 @@ export const PairRow = memo(function PairRow({ pair, from, to, on, index, top, m
       ? "paired by hand"
       : words(pair, word);
   const choose = () => set({ pair: { first: pair.first, second: pair.second }, hint: null });
-  const names = [...new Set([...first, ...second].map((s) => s.name))].join(" → ");
+  const names = [...new Set([...first, ...second].map(called))].join(" → ");
   return (
     <Box
       ref={measure}
