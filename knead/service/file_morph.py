@@ -83,7 +83,8 @@ def morph_files(
 
 def _unnamed(drawing: Drawing) -> Drawing:
     """The drawing without names: element ids in files are often given by tools and must not pair shapes."""
-    return Drawing(shapes=tuple(shape.model_copy(update={"name": "shape"}) for shape in drawing.shapes))
+    plain = {"name": "shape", "part": None}
+    return Drawing(shapes=tuple(shape.model_copy(update=plain) for shape in drawing.shapes))
 
 
 class _replaced:

@@ -183,6 +183,38 @@ def test_names_that_are_borne_twice_pair_within_their_parts() -> None:
     assert {(p.first_id, p.second_id) for p in plan.pairs} == {(a.id, b.id) for a, b in zip(ones, twos, strict=True)}
 
 
+@pytest.mark.parametrize(("names", "stay"), [(("near leg", "far leg"), True), (("leg 1", "leg 2"), False)])
+def test_legs_that_are_alike_and_cross_stay_in_the_parts_that_both_keys_have(
+    names: tuple[str, str], stay: bool
+) -> None:
+    def legs(near: int, far: int) -> list[Shape]:
+        found: list[Shape] = []
+        for way, name in zip((near, far), names, strict=True):
+            leg = stroked(polygon([(200, 100), (200 + 4 * way, 200), (200 + 6 * way, 300)], closed=False), width=20)
+            foot = filled(ellipse(200 + 6 * way, 305, 22, 10), color="#553311")
+            found += [shape.model_copy(update={"part": f"walker/{name}"}) for shape in (leg, foot)]
+        return found
+
+    ones, twos = legs(10, -10), legs(-11, 9)
+    plan = plan_span(drawing(*ones), drawing(*twos), Take())
+    mates = {(a.id, b.id) for a, b in zip(ones, twos if stay else [*twos[2:], *twos[:2]], strict=True)}
+    assert {(p.first_id, p.second_id) for p in plan.pairs} == mates
+    assert {s.part for s in plan.at(0.5).shapes} == {f"walker/{name}" for name in names}
+
+
+def test_a_line_that_was_cut_is_in_its_own_part_on_the_way() -> None:
+    places = [(100.0, 100.0), (200.0, 180.0), (280.0, 200.0), (400.0, 230.0)]
+    moved = [(x, y + 20.0) for x, y in places]
+    rope = stroked(polygon(places, closed=False)).model_copy(update={"part": "boat/rope"})
+    pieces = [
+        stroked(polygon(row, closed=False)).model_copy(update={"part": "boat"}) for row in (moved[:3], moved[2:])
+    ]
+    plan = plan_span(drawing(rope), drawing(*pieces), Take())
+    assert plan.pairs[0].pair.kind == "recut"
+    assert {s.part for s in plan.at(0.25).shapes} == {"boat/rope"}
+    assert {s.part for s in plan.at(0.75).shapes} == {"boat"}
+
+
 def test_shapes_without_partner_grow_and_shrink_without_flicker() -> None:
     body = filled(blob([100, 120, 90, 110, 100]), color="#668844")
     leg = stroked(polygon([(500, 500), (560, 600)], closed=False), width=12)

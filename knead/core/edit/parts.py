@@ -30,7 +30,7 @@ class GroupShapes(Model):
             raise EditError("Parts can't be nested any deeper.")
 
         def grouped(shape: Shape) -> Shape:
-            inner = levels(shape)[len(outer) :]
+            inner = shape.parts[len(outer) :]
             return shape.model_copy(update={"part": "/".join([*outer, self.name, *inner])})
 
         return changed(work, self.key, self.shapes, grouped)
@@ -56,7 +56,7 @@ class UngroupShapes(Model):
         depth = len(common) - 1
 
         def freed(shape: Shape) -> Shape:
-            own = levels(shape)
+            own = shape.parts
             return shape.model_copy(update={"part": "/".join([*own[:depth], *own[depth + 1 :]]) or None})
 
         return changed(work, self.key, self.shapes, freed)
@@ -80,24 +80,19 @@ class RenamePart(Model):
         if "/" in self.name:
             raise EditError("A part's name can't have a slash in it.")
         path = self.part.split("/")
-        ids = tuple(s.id for s in work.drawing(self.key).shapes if levels(s)[: len(path)] == path)
+        ids = tuple(s.id for s in work.drawing(self.key).shapes if s.parts[: len(path)] == path)
         if not ids:
             raise EditError("This part is gone.")
 
         def renamed(shape: Shape) -> Shape:
-            own = levels(shape)
+            own = shape.parts
             return shape.model_copy(update={"part": "/".join([*path[:-1], self.name, *own[len(path) :]])})
 
         return changed(work, self.key, ids, renamed)
 
 
-def levels(shape: Shape) -> list[str]:
-    """The parts a shape is in, outermost first."""
-    return shape.part.split("/") if shape.part else []
-
-
 def _common(shapes: list[Shape]) -> list[str]:
-    paths = [levels(shape) for shape in shapes]
+    paths = [shape.parts for shape in shapes]
     found: list[str] = []
     for names in zip(*paths, strict=False):
         if len(set(names)) > 1:

@@ -68,6 +68,11 @@ class Shape(Model):
         """Identity by content: SHA-256 of the canonical JSON, which leaves out what is as it is by default."""
         return hashlib.sha256(self.model_dump_json(exclude_defaults=True).encode()).hexdigest()
 
+    @property
+    def parts(self) -> list[str]:
+        """The names of the parts it is in, outermost first."""
+        return self.part.split("/") if self.part else []
+
     @cached_property
     def node_ids(self) -> tuple[str, ...]:
         """The ids of all its nodes."""

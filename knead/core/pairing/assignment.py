@@ -13,6 +13,7 @@ from knead.core.pairing.belonging import Belonging
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
+from knead.core.pairing.parts import are_elsewhere
 from knead.core.pairing.rounds import Rows, contenders
 from knead.core.pairing.symmetry import symmetric
 
@@ -24,6 +25,7 @@ CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is 
 BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
 STOOD = 0.3  # how much unlikeness counts of what stands where it stood
 ASTRAY = 1.0  # what it costs to belong to one fill and become what belongs to another
+ELSEWHERE = 1.0  # the same of parts that both keys have
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
 SAME_FORM, SAME_PLACE = 0.2, 0.05  # how unlike, and how far off by its size, what is the same in another colour is
@@ -141,6 +143,7 @@ def assigned(
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     stood = np.array([[(a.lead.id, b.lead.id) in stands for b in two.chains] for a in one.chains])
     unlike = np.where(stood, STOOD * unlike, unlike) + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
+    unlike = unlike + ELSEWHERE * are_elsewhere([c.lead for c in one.chains], [c.lead for c in two.chains])
     if belonging is not None:
         unlike = unlike + ASTRAY * belonging.strays(one.chains, two.chains)
     tied = np.zeros(unlike.shape, dtype=bool)

@@ -161,6 +161,8 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     own, other = widths[owner[one]] + 1e-6, widths[owner[two]] + 1e-6
     alike = np.linalg.norm(paints[owner[one]] - paints[owner[two]], axis=1) < TINT
     alike &= np.abs(np.log(own / other)) < 0.5
+    parts = np.array([shape.part or "" for shape in strokes])
+    alike &= parts[owner[one]] == parts[owner[two]]
     goes_on = straight >= BEND
     if round_corners:
         alone = meet.sum(axis=1) == 2  # itself, and one other end

@@ -93,7 +93,10 @@ class ShapePair:
 
 def form_in(shapes: dict[str, Shape], own: str, stand: Stand | None) -> Shape:
     """What stands for a pair in a key of which these are the shapes: its stand, or the shape itself."""
-    return stand.form if stand is not None else shapes[own]
+    if stand is None:
+        return shapes[own]
+    part = shapes[own].part
+    return stand.form if stand.form.part == part else stand.form.model_copy(update={"part": part})
 
 
 def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:

@@ -22,6 +22,7 @@ from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import as_their_like, with_leftovers
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
+from knead.core.pairing.parts import in_common_parts
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
 from knead.core.pairing.rounds import Rows, margin
@@ -63,6 +64,7 @@ def _paired(
     same: Sequence[tuple[str, str]],
 ) -> list[ShapePair]:
     first, second = (side.model_copy(update={"shapes": tuple(map(shut, side.shapes))}) for side in (first, second))
+    first, second = in_common_parts(first, second)
     left, right = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
     one, two = dict(left), dict(right)
     found: list[ShapePair] = []
