@@ -58,7 +58,7 @@ def _check_uses(root: Any, what: str) -> None:
             return seen[id(element)]
         total = 1 + sum(weight(child, (*trail, id(element))) for child in element)
         if local_name(element.tag) == "use":
-            target = targets.get(_href(element).removeprefix("#"))
+            target = targets.get(href(element).removeprefix("#"))
             total += weight(target, (*trail, id(element))) if target is not None else 0
         if total > MOST_ELEMENTS:
             raise BadSvg(f"{what} has more than {MOST_ELEMENTS} elements once its 'use' elements are drawn.")
@@ -68,16 +68,17 @@ def _check_uses(root: Any, what: str) -> None:
     for element in root.iter():
         if (
             local_name(element.tag) in {"use", "image"}
-            and not _href(element).startswith(("#", "data:"))
-            and _href(element)
+            and not href(element).startswith(("#", "data:"))
+            and href(element)
         ):
             if local_name(element.tag) == "use":
-                raise BadSvg(f"{what} refers to another file ({_href(element)[:80]}); such files are not read.")
+                raise BadSvg(f"{what} refers to another file ({href(element)[:80]}); such files are not read.")
             element.attrib.clear()
     weight(root, ())
 
 
-def _href(element: Any) -> str:
+def href(element: Any) -> str:
+    """What an element refers to; empty if nothing."""
     return str(element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or "")
 
 

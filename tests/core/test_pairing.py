@@ -206,9 +206,7 @@ def test_a_line_that_was_cut_is_in_its_own_part_on_the_way() -> None:
     places = [(100.0, 100.0), (200.0, 180.0), (280.0, 200.0), (400.0, 230.0)]
     moved = [(x, y + 20.0) for x, y in places]
     rope = stroked(polygon(places, closed=False)).model_copy(update={"part": "boat/rope"})
-    pieces = [
-        stroked(polygon(row, closed=False)).model_copy(update={"part": "boat"}) for row in (moved[:3], moved[2:])
-    ]
+    pieces = [stroked(polygon(row, closed=False)).model_copy(update={"part": "boat"}) for row in (moved[:3], moved[2:])]
     plan = plan_span(drawing(rope), drawing(*pieces), Take())
     assert plan.pairs[0].pair.kind == "recut"
     assert {s.part for s in plan.at(0.25).shapes} == {"boat/rope"}

@@ -5,6 +5,7 @@ from xml.etree import ElementTree
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -141,20 +142,67 @@ def test_named_groups_become_parts_but_for_one_of_all_shapes_or_of_a_single_one(
 
 
 @pytest.mark.parametrize(
-    ("clip", "use", "lost"),
+    "body", ['<circle cx="9" cy="9" r="50"/>', '<path d="M59 9A50 50 0 0 1 -8.101007 55.984631"/>']
+)
+def test_what_is_round_is_round_to_a_few_ten_thousandths(body: str) -> None:
+    radii = np.hypot(*(outline(read(body).shapes[0].contours[0]) - 9.0).T)
+    assert np.abs(radii / radii[0] - 1.0).max() < 3e-4
+
+
+EYE = '<circle id="white" cx="50" cy="50" r="20" fill="#ffffff"/>'
+CLIPPED = '<circle id="pupil" cx="66" cy="50" r="10" fill="#222222"/>'
+
+
+@pytest.mark.parametrize(
+    "body",
     [
-        ('<rect width="9" height="9"/>', "<g {}>{}</g>", ()),
-        ('<rect x="-1" width="10" height="20"/>', '<g style="stroke:red" {}>{}</g>', ()),
-        ('<rect width="8" height="9"/>', "<g {}>{}</g>", ("clipping: 1",)),
-        ('<circle r="99"/>', "<g {}>{}</g>", ("clipping: 1",)),
-        ('<rect width="9" height="9"/>', '<g transform="translate(2,0)"><g {}>{}</g></g>', ("clipping: 1",)),
-        ('<rect width="8" height="9"/>', "{1}", ()),
+        f'<clipPath id="c">{EYE}</clipPath>{EYE}<g clip-path="url(#c)">{CLIPPED}</g>',
+        f'<defs>{EYE}</defs><clipPath id="c"><use href="#white"/></clipPath><g style="clip-path:url(#c)">{CLIPPED}</g>',
+        f'<clipPath id="c" transform="scale(0.5)"><circle cx="80" cy="100" r="40"/></clipPath>'
+        f'<g transform="translate(10)" clip-path="url(#c)"><g transform="translate(-10)">{CLIPPED}</g></g>',
+        f'<clipPath id="c">{EYE}</clipPath><clipPath id="d"><rect width="90" height="90"/></clipPath>'
+        f'<g clip-path="url(#c)"><g clip-path="url(#d)">{CLIPPED}</g></g>',
     ],
 )
-def test_a_clip_is_listed_where_it_is_used_and_hides_something(clip: str, use: str, lost: tuple[str, ...]) -> None:
-    used = use.format('clip-path="url(#c)"', '<path d="M0 0H9V9Z"/>')
-    read = read_svg(f"<svg {NS} viewBox='0 0 9 9'><defs><clipPath id='c'>{clip}</clipPath></defs>{used}</svg>".encode())
-    assert (len(read.drawing.shapes), read.lost) == (1, lost)
+def test_what_a_clip_hides_is_cut_away(body: str) -> None:
+    found = read_svg(f"<svg {NS} viewBox='0 0 100 100'>{body}</svg>".encode())
+    pupil = next(shape for shape in found.drawing.shapes if shape.name == "pupil")
+    seen = shapely.Polygon(outline(pupil.contours[0]))
+    white, whole = (shapely.Point(x, 50).buffer(r, 256) for x, r in ((50, 20), (66, 10)))
+    assert seen.symmetric_difference(white.intersection(whole)).area < 0.2
+    assert len(pupil.contours[0].nodes) <= 8
+    assert found.lost == ()
+
+
+def test_the_line_of_what_is_clipped_is_cut_and_not_drawn_along_the_clip() -> None:
+    clip = '<clipPath id="c"><rect x="-9" y="-9" width="59" height="99"/></clipPath>'
+    box = '<path d="M20 20H80V60H20Z" fill="#44aa44" stroke="#222222" stroke-width="2" stroke-linecap="round"/>'
+    fill, line = read(f'{clip}<g clip-path="url(#c)">{box}<path d="M60 0V9" stroke="red"/></g>').shapes
+    assert (fill.stroke, line.fill, fill.id == line.id) == (None, None, False)
+    assert shapely.Polygon(outline(fill.contours[0], 1)).symmetric_difference(shapely.box(20, 20, 50, 60)).area < 1e-6
+    assert not line.contours[0].closed
+    corners = sorted((round(node.at.x, 6), round(node.at.y, 6)) for node in line.contours[0].nodes)
+    assert corners == [(20, 20), (20, 60), (50, 20), (50, 60)]
+
+
+@pytest.mark.parametrize(
+    ("clip", "lost"),
+    [
+        ('<clipPath id="c"><rect width="9" height="9"/></clipPath>', ()),  # around the whole canvas
+        ('<clipPath id="c"><rect width="9" height="9"/><circle r="2"/></clipPath>', ("clipping: 1",)),
+        (
+            '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width="1" height="1"/></clipPath>',
+            ("clipping: 1",),
+        ),
+        ('<clipPath id="c"><path d="M3 0H20V7H3Z"/></clipPath>', ("clipping: 1",)),  # runs along an edge
+        ('<clipPath id="other"><rect width="2" height="2"/></clipPath>', ("clipping: 1",)),
+    ],
+)
+def test_a_clip_that_cannot_be_kept_is_listed_and_what_it_clips_is_whole(clip: str, lost: tuple[str, ...]) -> None:
+    body = f'{clip}<g clip-path="url(#c)"><path d="M0 0H20V20H0Z"/></g>'
+    found = read_svg(f"<svg {NS} viewBox='0 0 9 9'>{body}</svg>".encode())
+    assert found.lost == lost
+    assert shapely.Polygon(outline(found.drawing.shapes[0].contours[0])).area == 400
 
 
 @pytest.mark.parametrize(

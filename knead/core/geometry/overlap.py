@@ -1,0 +1,187 @@
+"""What two filled areas have in common, and what of a line lies in one, bounded by stretches of their own Béziers."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from knead.core.geometry.bezier import Complexes, Floats, cut, evened, points_at, straight
+from knead.core.geometry.parting import area_of, oriented
+from knead.core.geometry.similarity import as_complex, as_points
+
+CHORDS = 32  # a segment, among which crossings are sought
+PLACES = 48  # of a segment, by which it is told what lies within
+ALONG = 1e-6  # chords that are nearer to one line than this share of the whole run along each other
+EXACT = 1e-7  # how near, by that, a crossing must be found
+ROUNDS = 6
+
+
+class RunAlong(ValueError):
+    """Outlines run along each other, so that what lies within both can't be told by where they cross."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Stretch:
+    """What of a path lies between two crossings, by their numbers."""
+
+    path: Floats
+    start: int
+    end: int
+    middle: Floats
+
+
+def common_area(one: Sequence[Floats], two: Sequence[Floats]) -> list[Floats]:
+    """The outlines of what lies within both areas, closed paths (segments, 4, 2), holes among them.
+
+    An area is given by its outlines, holes among them. Raises RunAlong.
+    """
+    sides = oriented([evened(path) for path in one]), oriented([evened(path) for path in two])
+    areas = [area_of(paths, PLACES) for paths in sides]
+    found: list[Floats] = []
+    kept: dict[int, _Stretch] = {}
+    params = _crossings(*sides)
+    for side, (paths, other) in enumerate(zip(sides, areas[::-1], strict=True)):
+        for k, path in enumerate(paths):
+            own = {number: place[side][1] for number, place in enumerate(params) if place[side][0] == k}
+            if not own and _is_within(points_at(path, np.array([0.5]))[0], other):
+                found.append(_plain(path))
+            for stretch in _stretches(path, own) if own else []:
+                if _is_within(stretch.middle, other):
+                    if stretch.start in kept:
+                        raise RunAlong
+                    kept[stretch.start] = stretch
+    while kept:
+        here = start = next(iter(kept))
+        pieces = []
+        while here in kept:
+            stretch = kept.pop(here)
+            pieces.append(stretch.path)
+            here = stretch.end
+        if here != start:
+            raise RunAlong
+        found.append(_joined(pieces))
+    return found
+
+
+def lies_within(paths: Sequence[Floats], filled: bool, outlines: Sequence[Floats]) -> bool:
+    """Whether paths, or the area that they bound, lie within an area wholly; they may run along its edge."""
+    room = area_of(oriented(list(outlines)), PLACES)
+    size = float(np.ptp(np.concatenate([path.reshape(-1, 2) for path in outlines]), axis=0).max())
+    rows = [points_at(path, np.linspace(0.0, len(path), PLACES * len(path) + 1)) for path in paths]
+    own = area_of(oriented(list(paths)), PLACES) if filled else shapely.MultiLineString(rows)
+    return bool(room.buffer(ALONG * size).covers(own))
+
+
+def line_within(line: Floats, closed: bool, outlines: Sequence[Floats]) -> list[Floats]:
+    """The stretches of a line, shape (segments, 4, 2), that lie within an area. Raises RunAlong."""
+    area = area_of(oriented(list(outlines)), PLACES)
+    even = evened(line)
+    params = [place[0][1] for place in _crossings([even], [evened(path) for path in outlines])]
+    if not params:
+        return [line] if _is_within(points_at(line, np.array([0.5]))[0], area) else []
+    own = dict(enumerate(params))
+    if not closed:
+        own |= {-1: 0.0, -2: float(len(line))}
+    stretches = _stretches(even, own)
+    return [_plain(s.path) for s in (stretches if closed else stretches[:-1]) if _is_within(s.middle, area)]
+
+
+def _is_within(point: Floats, area: shapely.Geometry) -> bool:
+    return bool(shapely.contains_xy(area, *point))
+
+
+def _stretches(path: Floats, params: dict[int, float]) -> list[_Stretch]:
+    """A closed path cut at numbered parameters, from the first of them on."""
+    numbers = sorted(params, key=lambda number: params[number])
+    found = []
+    for number, after in zip(numbers, [*numbers[1:], numbers[0]], strict=True):
+        a, b = params[number], params[after]
+        b += len(path) if after == numbers[0] else 0.0
+        inner = np.arange(np.floor(a) + 1, np.ceil(b))
+        middle = points_at(path, np.mod(np.array([0.5 * (a + b)]), len(path)))[0]
+        found.append(_Stretch(cut(path, np.concatenate([[a], inner, [b]])), number, after, middle))
+    return found
+
+
+def _joined(pieces: list[Floats]) -> Floats:
+    """Stretches that follow each other as one path, each beginning where the one before ends."""
+    found = np.concatenate(pieces)
+    found[:, 0] = np.roll(found[:, 3], 1, axis=0)
+    return _plain(found)
+
+
+def _plain(path: Floats) -> Floats:
+    """The same path, the handles of straight segments at their ends: that is how a line is drawn."""
+    which, found = straight(path), path.copy()
+    found[which, 1], found[which, 2] = path[which, 0], path[which, 3]
+    return found
+
+
+def _crossings(one: Sequence[Floats], two: Sequence[Floats]) -> list[tuple[tuple[int, float], tuple[int, float]]]:
+    """Where paths of one side cross paths of the other: which path, and its parameter there, of each side."""
+    size = float(np.ptp(np.concatenate([path.reshape(-1, 2) for path in (*one, *two)]), axis=0).max())
+    found = []
+    for i, own in enumerate(one):
+        for j, other in enumerate(two):
+            found += [((i, s), (j, t)) for s, t in _met(own, other, size)]
+    return found
+
+
+def _met(one: Floats, two: Floats, size: float) -> list[tuple[float, float]]:
+    """Parameters of two paths at which they cross."""
+    (params, own), (others, other) = _chords(one), _chords(two)
+    sides = [shapely.linestrings(as_points(np.stack([row[:-1], row[1:]], axis=1))) for row in (own, other)]
+    rows, columns = shapely.STRtree(sides[1]).query(sides[0], predicate="dwithin", distance=ALONG * size)
+    r, s, gap = own[rows + 1] - own[rows], other[columns + 1] - other[columns], other[columns] - own[rows]
+    turn = _cross(r, s)
+    flat = np.abs(turn) <= ALONG * np.abs(r) * np.abs(s)
+    ahead = [np.real(way * r.conj()) / np.maximum(np.abs(r) ** 2, 1e-300) for way in (gap, gap + s)]
+    if (flat & (np.abs(r) > 0.0) & (np.maximum(*ahead) > 0.0) & (np.minimum(*ahead) < 1.0)).any():
+        raise RunAlong
+    turn = np.where(flat, 1.0, turn)
+    u, v = _cross(gap, s) / turn, _cross(gap, r) / turn
+    met = ~flat & (u >= 0.0) & (u < 1.0) & (v >= 0.0) & (v < 1.0)
+    here = params[rows] + u * (params[rows + 1] - params[rows])
+    there = others[columns] + v * (others[columns + 1] - others[columns])
+    return [_exactly(one, two, a, b, size) for a, b in zip(here[met].tolist(), there[met].tolist(), strict=True)]
+
+
+def _exactly(one: Floats, two: Floats, a: float, b: float, size: float) -> tuple[float, float]:
+    """Parameters at which two paths meet, from such that are near, by Newton's method. Raises RunAlong."""
+    k, n = min(int(a), len(one) - 1), min(int(b), len(two) - 1)
+    p, q = as_complex(one[k]), as_complex(two[n])
+    s, t = a - k, b - n
+    for _ in range(ROUNDS):
+        (x, dx), (y, dy) = _at(p, s), _at(q, t)
+        turn = float(_cross(np.array(dx), np.array(dy)))
+        if turn == 0.0:
+            raise RunAlong
+        s, t = (
+            s + float(_cross(np.array(y - x), np.array(dy))) / turn,
+            t + float(_cross(np.array(y - x), np.array(dx))) / turn,
+        )
+    s, t = min(max(s, 0.0), 1.0), min(max(t, 0.0), 1.0)
+    if abs(_at(p, s)[0] - _at(q, t)[0]) > EXACT * size:
+        raise RunAlong
+    return k + s, n + t
+
+
+def _at(p: Complexes, t: float) -> tuple[complex, complex]:
+    """A point of a cubic, and its derivative."""
+    u = 1.0 - t
+    point = u**3 * p[0] + 3 * u * u * t * p[1] + 3 * u * t * t * p[2] + t**3 * p[3]
+    return complex(point), complex(3 * (u * u * (p[1] - p[0]) + 2 * u * t * (p[2] - p[1]) + t * t * (p[3] - p[2])))
+
+
+def _chords(path: Floats) -> tuple[Floats, Complexes]:
+    """Parameters of a path between which it is seen as chords, and its points there, shapes (chords + 1,)."""
+    counts = np.where(straight(path), 1, CHORDS)
+    segment = np.repeat(np.arange(len(path)), counts)
+    along = (np.arange(len(segment)) - (np.cumsum(counts) - counts)[segment]) / counts[segment]
+    params = np.append(segment + along, float(len(path)))
+    return params, as_complex(points_at(path, params))
+
+
+def _cross(a: Complexes, b: Complexes) -> Floats:
+    return np.asarray((np.conj(a) * b).imag, dtype=float)

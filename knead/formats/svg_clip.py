@@ -1,0 +1,125 @@
+"""Clips of an SVG file: what they hide is cut away, since shapes here have no clips."""
+
+import re
+from collections.abc import Sequence
+from typing import Any
+
+from defusedxml import ElementTree
+
+from knead.core.geometry.bezier import Floats, contour_of, path_of
+from knead.core.geometry.overlap import common_area, lies_within, line_within
+from knead.core.model import Shape, new_id
+from knead.formats.svg_guard import href, local_name
+from knead.formats.svg_plain import number
+
+MARK = "knead-clips"
+SHOWS = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "use"}
+NOT_DRAWN = {"defs", "symbol", "clipPath", "mask", "pattern", "marker"}
+STYLE = re.compile(r"(?:^|;)\s*clip-path\s*:\s*([^;]+)")
+REFERENCE = re.compile(r"\s*url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*")
+
+Box = tuple[float, float, float, float]
+
+
+def mark_clips(root: Any, canvas: Box) -> list[str]:
+    """Take clips off their elements, and number them there instead: what is within an element inherits the numbers.
+
+    Returns the clips in this order, each as an SVG document of the one shape it shows. `canvas` is x, y, width and
+    height; a clip that leaves all of it as it is, as tools write one around a whole drawing, is dropped. Clips of
+    several shapes, or in units of what they clip, stay where they are.
+    """
+    named = {element.get("id"): element for element in root.iter() if element.get("id")}
+    return _marked(root, "", "", named, canvas, [])
+
+
+def numbers_on(values: Any) -> list[int]:
+    """The numbers of the clips on an element, by the values it was read with."""
+    return [int(found) for found in (values.get(MARK) or "").split()]
+
+
+def clipped(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
+    """What of a shape lies within a clip's outlines: its fill, and its line, which is not drawn along the clip.
+
+    The outlines are closed paths (segments, 4, 2). Raises RunAlong where it can't be told.
+    """
+    paths = [path_of(contour) for contour in shape.contours]
+    rings = [path_of(contour.model_copy(update={"closed": True})) for contour in shape.contours]
+    if lies_within(rings if shape.fill is not None else paths, shape.fill is not None, outlines):
+        return [shape]
+    found = []
+    areas = common_area(rings, outlines) if shape.fill is not None else []
+    if areas:
+        contours = tuple(contour_of(path, True) for path in areas)
+        found.append(shape.model_copy(update={"contours": contours, "stroke": None}))
+    if shape.stroke is not None:
+        lines = [
+            contour_of(piece, contour.closed and piece is path)
+            for path, contour in zip(paths, shape.contours, strict=True)
+            for piece in line_within(path, contour.closed, outlines)
+        ]
+        cut = shape.stroke.model_copy(update={"cap": "butt"})
+        own = {"id": new_id(), "contours": tuple(lines), "fill": None, "stroke": cut}
+        found += [shape.model_copy(update=own)] if lines else []
+    return found
+
+
+def _marked(
+    parent: Any, transform: str, numbers: str, named: dict[str, Any], canvas: Box, found: list[str]
+) -> list[str]:
+    """With the clips on all that is drawn in an element; `transform` and `numbers` are its own."""
+    for element in parent:
+        if local_name(element.tag) in NOT_DRAWN:
+            continue
+        own, held = f"{transform} {element.get('transform') or ''}".strip(), numbers
+        clip = named.get(_reference(element))
+        shown = _shown(clip, named) if clip is not None else None
+        if clip is not None and shown is not None:
+            _unclip(element)
+            moved = f"{own} {clip.get('transform') or ''}".strip()
+            if moved or not _covers(shown, canvas):
+                held = f"{numbers} {len(found)}".strip()
+                element.set(MARK, held)
+                found.append(_document(shown, moved, canvas))
+        _marked(element, own, held, named, canvas, found)
+    return found
+
+
+def _reference(element: Any) -> str:
+    style = STYLE.search(element.get("style") or "")
+    found = REFERENCE.fullmatch(style[1] if style else element.get("clip-path") or "")
+    return found[1] if found else ""
+
+
+def _unclip(element: Any) -> None:
+    element.attrib.pop("clip-path", None)
+    if element.get("style"):
+        element.set("style", STYLE.sub("", element.get("style")))
+
+
+def _shown(clip: Any, named: dict[str, Any]) -> Any:
+    """The one shape that a clip shows; None if it shows several, or is in units of what it clips."""
+    if local_name(clip.tag) != "clipPath" or clip.get("clipPathUnits") == "objectBoundingBox" or _reference(clip):
+        return None
+    inside = [element for element in clip if local_name(element.tag) in SHOWS]
+    if len(inside) != 1 or _reference(inside[0]):
+        return None
+    (shown,) = inside
+    if local_name(shown.tag) == "use":
+        plain = not {"x", "y", "transform"} & set(shown.attrib)
+        shown = named.get(href(shown).removeprefix("#")) if plain else None
+    return shown if shown is not None and local_name(shown.tag) in SHOWS - {"use"} else None
+
+
+def _covers(shown: Any, canvas: Box) -> bool:
+    """Whether what a clip shows is a box around the whole canvas."""
+    if local_name(shown.tag) != "rect" or "transform" in shown.attrib:
+        return False
+    x, y, width, height = (number(shown.get(name), 0.0) for name in ("x", "y", "width", "height"))
+    left, top, wide, high = canvas
+    return x <= left and y <= top and x + width >= left + wide and y + height >= top + high
+
+
+def _document(shown: Any, transform: str, canvas: Box) -> str:
+    inside = ElementTree.tostring(shown, encoding="unicode")
+    view = " ".join(map(repr, canvas))
+    return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{view}"><g transform="{transform}">{inside}</g></svg>'
