@@ -1,4 +1,4 @@
-"""Clips of an SVG file: what they hide is cut away, since shapes here have no clips."""
+"""Clips of an SVG file, and masks that are no more than that: what they hide is cut away. Shapes here have none."""
 
 import re
 from collections.abc import Sequence
@@ -15,7 +15,9 @@ from knead.formats.svg_plain import number
 MARK = "knead-clips"
 SHOWS = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "use"}
 NOT_DRAWN = {"defs", "symbol", "clipPath", "mask", "pattern", "marker"}
-STYLE = re.compile(r"(?:^|;)\s*clip-path\s*:\s*([^;]+)")
+KINDS = {"clip-path": "clipPath", "mask": "mask"}
+STYLES = {name: re.compile(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)") for name in KINDS}
+WHITE = {"white", "#fff", "#ffffff"}
 REFERENCE = re.compile(r"\s*url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*")
 
 Box = tuple[float, float, float, float]
@@ -71,43 +73,61 @@ def _marked(
         if local_name(element.tag) in NOT_DRAWN:
             continue
         own, held = f"{transform} {element.get('transform') or ''}".strip(), numbers
-        clip = named.get(_reference(element))
-        shown = _shown(clip, named) if clip is not None else None
-        if clip is not None and shown is not None:
-            _unclip(element)
+        for name in STYLES:
+            clip = named.get(_reference(element, name))
+            shown = _shown(clip, named) if clip is not None and local_name(clip.tag) == KINDS[name] else None
+            if clip is None or shown is None:
+                continue
+            _unclip(element, name)
             moved = f"{own} {clip.get('transform') or ''}".strip()
             if moved or not _covers(shown, canvas):
-                held = f"{numbers} {len(found)}".strip()
+                held = f"{held} {len(found)}".strip()
                 element.set(MARK, held)
                 found.append(_document(shown, moved, canvas))
         _marked(element, own, held, named, canvas, found)
     return found
 
 
-def _reference(element: Any) -> str:
-    style = STYLE.search(element.get("style") or "")
-    found = REFERENCE.fullmatch(style[1] if style else element.get("clip-path") or "")
+def _reference(element: Any, name: str) -> str:
+    style = STYLES[name].search(element.get("style") or "")
+    found = REFERENCE.fullmatch(style[1] if style else element.get(name) or "")
     return found[1] if found else ""
 
 
-def _unclip(element: Any) -> None:
-    element.attrib.pop("clip-path", None)
+def _unclip(element: Any, name: str) -> None:
+    element.attrib.pop(name, None)
     if element.get("style"):
-        element.set("style", STYLE.sub("", element.get("style")))
+        element.set("style", STYLES[name].sub("", element.get("style")))
 
 
 def _shown(clip: Any, named: dict[str, Any]) -> Any:
-    """The one shape that a clip shows; None if it shows several, or is in units of what it clips."""
-    if local_name(clip.tag) != "clipPath" or clip.get("clipPathUnits") == "objectBoundingBox" or _reference(clip):
-        return None
+    """The one shape that a clip shows; None if it shows several, or is in units of what it clips.
+
+    So does a mask, if that is white all over, or the mask does not ask for its colour.
+    """
+    units = {clip.get("clipPathUnits"), clip.get("maskContentUnits")}
     inside = [element for element in clip if local_name(element.tag) in SHOWS]
-    if len(inside) != 1 or _reference(inside[0]):
+    nested = any(_reference(element, name) for element in (clip, *inside) for name in STYLES)
+    if "objectBoundingBox" in units or len(inside) != 1 or nested:
         return None
     (shown,) = inside
     if local_name(shown.tag) == "use":
         plain = not {"x", "y", "transform"} & set(shown.attrib)
         shown = named.get(href(shown).removeprefix("#")) if plain else None
-    return shown if shown is not None and local_name(shown.tag) in SHOWS - {"use"} else None
+    if shown is None or local_name(shown.tag) not in SHOWS - {"use"}:
+        return None
+    return shown if local_name(clip.tag) == "clipPath" or _is_plain(clip, shown) else None
+
+
+def _is_plain(mask: Any, shown: Any) -> bool:
+    """Whether what a mask shows is there wholly, with an even fill and no line, or not at all."""
+    style = dict(re.findall(r"([\w-]+)\s*:\s*([^;]+)", shown.get("style") or ""))
+    look = {name: (style.get(name) or shown.get(name) or "").strip().lower() for name in ("fill", "stroke")}
+    even = look["fill"] in WHITE or (
+        "alpha" in (mask.get("style") or "") and not look["fill"].startswith(("none", "url"))
+    )
+    faint = {"opacity", "fill-opacity"} & {*style, *shown.attrib}
+    return even and look["stroke"] in {"", "none"} and not faint
 
 
 def _covers(shown: Any, canvas: Box) -> bool:

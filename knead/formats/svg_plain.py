@@ -9,6 +9,7 @@ import svgelements as svg
 from knead.formats.svg_guard import local_name
 
 PAINTED = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use"}
+ASKED_FOR = {"symbol", "mask", "marker"}
 LENGTHS = ("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "x1", "y1", "x2", "y2", "stroke-width")
 LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(px|pt|pc|mm|cm|in|%|em|rem|ex|ch)?\s*", re.I)
 STROKE_WIDTH = re.compile(r"(stroke-width\s*:\s*)([^;]+)")
@@ -18,6 +19,7 @@ VIEWPORT = ("x", "y", "width", "height", "viewBox", "preserveAspectRatio", "over
 
 def make_plain(root: Any, width: float, height: float) -> None:
     """Rewrite a tree in place; width and height are the root's in user units."""
+    _put_away(root)
     _push_opacity(root, 1.0)
     _open_nested(root, width, height)
     for element in root.iter():
@@ -26,6 +28,16 @@ def make_plain(root: Any, width: float, height: float) -> None:
         for name in ("fill", "stroke", "color", "style"):
             if "rebeccapurple" in (element.get(name) or ""):  # a colour name of CSS 4, younger than the library's list
                 element.set(name, element.get(name).replace("rebeccapurple", "#663399"))
+
+
+def _put_away(parent: Any) -> None:
+    """Lay what is drawn only where it is asked for into `defs`: elsewhere, the library draws it."""
+    for k, child in enumerate(parent):
+        if local_name(child.tag) in ASKED_FOR:
+            parent[k] = type(child)(child.tag.replace(local_name(child.tag), "defs"))
+            parent[k].append(child)
+        elif local_name(child.tag) != "defs":
+            _put_away(child)
 
 
 def _plain_lengths(element: Any) -> None:

@@ -117,6 +117,13 @@ def test_paint_is_read_from_attributes_styles_and_groups() -> None:
     assert (third.fill, third.stroke.cap, third.stroke.join) == (None, "round", "bevel")
 
 
+@pytest.mark.parametrize("tag", ["symbol", "mask", "marker", "clipPath", "pattern", "defs"])
+def test_what_is_only_there_to_be_asked_for_is_not_drawn(tag: str) -> None:
+    body = f'<g><{tag} id="x"><rect id="inside" width="2" height="2"/></{tag}></g><path d="M0 0H9V9Z"/>'
+    assert [shape.name for shape in read(body).shapes] == ["shape 1"]
+    assert len(read(f'{body}<use href="#inside"/>').shapes) == 2
+
+
 def test_what_cannot_be_kept_is_listed_in_words() -> None:
     body = (
         '<text>a</text><text>b</text><image href="data:,"/><rect width="5" height="5" filter="url(#f)" mask="url(#m)"/>'
@@ -158,6 +165,8 @@ CLIPPED = '<circle id="pupil" cx="66" cy="50" r="10" fill="#222222"/>'
     [
         f'<clipPath id="c">{EYE}</clipPath>{EYE}<g clip-path="url(#c)">{CLIPPED}</g>',
         f'<defs>{EYE}</defs><clipPath id="c"><use href="#white"/></clipPath><g style="clip-path:url(#c)">{CLIPPED}</g>',
+        f'<mask id="c">{EYE}</mask><g mask="url(#c)">{CLIPPED}</g>',
+        f'<mask id="c" style="mask-type:alpha">{EYE.replace("#ffffff", "red")}</mask><g mask="url(#c)">{CLIPPED}</g>',
         f'<clipPath id="c" transform="scale(0.5)"><circle cx="80" cy="100" r="40"/></clipPath>'
         f'<g transform="translate(10)" clip-path="url(#c)"><g transform="translate(-10)">{CLIPPED}</g></g>',
         f'<clipPath id="c">{EYE}</clipPath><clipPath id="d"><rect width="90" height="90"/></clipPath>'
@@ -196,10 +205,12 @@ def test_the_line_of_what_is_clipped_is_cut_and_not_drawn_along_the_clip() -> No
         ),
         ('<clipPath id="c"><path d="M3 0H20V7H3Z"/></clipPath>', ("clipping: 1",)),  # runs along an edge
         ('<clipPath id="other"><rect width="2" height="2"/></clipPath>', ("clipping: 1",)),
+        ('<mask id="c"><rect width="2" height="2" fill="#d9d9d9"/></mask>', ("masks: 1",)),
     ],
 )
 def test_a_clip_that_cannot_be_kept_is_listed_and_what_it_clips_is_whole(clip: str, lost: tuple[str, ...]) -> None:
-    body = f'{clip}<g clip-path="url(#c)"><path d="M0 0H20V20H0Z"/></g>'
+    by = "mask" if "mask" in clip else "clip-path"
+    body = f'{clip}<g {by}="url(#c)"><path d="M0 0H20V20H0Z"/></g>'
     found = read_svg(f"<svg {NS} viewBox='0 0 9 9'>{body}</svg>".encode())
     assert found.lost == lost
     assert shapely.Polygon(outline(found.drawing.shapes[0].contours[0])).area == 400
