@@ -4,10 +4,11 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
+import numpy as np
 from defusedxml import ElementTree
 
 from knead.core.geometry.bezier import Floats, contour_of, path_of
-from knead.core.geometry.overlap import common_area, lies_within, line_within
+from knead.core.geometry.overlap import RunAlong, common_area, lies_within, line_within
 from knead.core.model import Shape, new_id
 from knead.formats.svg_guard import href, local_name
 from knead.formats.svg_plain import number
@@ -17,6 +18,7 @@ SHOWS = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "use"}
 NOT_DRAWN = {"defs", "symbol", "clipPath", "mask", "pattern", "marker"}
 KINDS = {"clip-path": "clipPath", "mask": "mask"}
 STYLES = {name: re.compile(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)") for name in KINDS}
+HAIR = 1.0002
 WHITE = {"white", "#fff", "#ffffff"}
 REFERENCE = re.compile(r"\s*url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*")
 
@@ -44,6 +46,15 @@ def clipped(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
 
     The outlines are closed paths (segments, 4, 2). Raises RunAlong where it can't be told.
     """
+    try:
+        return _cut(shape, outlines)
+    except RunAlong:  # a box in a box of its size, mostly: a hair larger, it is around it
+        corners = np.concatenate([path.reshape(-1, 2) for path in outlines])
+        middle = 0.5 * (corners.min(axis=0) + corners.max(axis=0))
+        return _cut(shape, [middle + HAIR * (path - middle) for path in outlines])
+
+
+def _cut(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
     paths = [path_of(contour) for contour in shape.contours]
     rings = [path_of(contour.model_copy(update={"closed": True})) for contour in shape.contours]
     if lies_within(rings if shape.fill is not None else paths, shape.fill is not None, outlines):

@@ -27,6 +27,7 @@ LOST_ATTRIBUTES = {
     "mask": "masks",
     "clip-path": "clipping",
     "mix-blend-mode": "blend modes",
+    "spreadMethod": "gradients that go on beyond their ends",
 }
 
 
@@ -42,6 +43,6 @@ def what_is_lost(root: Any, unclipped: int) -> tuple[str, ...]:
         style = element.get("style") or ""
         for name, words in LOST_ATTRIBUTES.items():
             value = element.get(name) or next(iter(re.findall(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)", style)), "none")
-            if value.strip() not in {"none", "normal", ""}:
+            if value.strip() not in {"none", "normal", "pad", ""}:
                 counts[words] += 1
     return tuple(f"{words}: {count}" for words, count in counts.items() if count)

@@ -2,11 +2,12 @@
 
 import math
 import re
+from copy import deepcopy
 from typing import Any
 
 import svgelements as svg
 
-from knead.formats.svg_guard import local_name
+from knead.formats.svg_guard import href, local_name
 
 PAINTED = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use"}
 ASKED_FOR = {"symbol", "mask", "marker"}
@@ -20,6 +21,7 @@ VIEWPORT = ("x", "y", "width", "height", "viewBox", "preserveAspectRatio", "over
 def make_plain(root: Any, width: float, height: float) -> None:
     """Rewrite a tree in place; width and height are the root's in user units."""
     _put_away(root)
+    _open_symbols(root, {e.get("id"): e for e in root.iter() if local_name(e.tag) == "symbol"})
     _push_opacity(root, 1.0)
     _open_nested(root, width, height)
     for element in root.iter():
@@ -38,6 +40,20 @@ def _put_away(parent: Any) -> None:
             parent[k].append(child)
         elif local_name(child.tag) != "defs":
             _put_away(child)
+
+
+def _open_symbols(parent: Any, symbols: dict[str, Any]) -> None:
+    """Turn every `use` of a symbol into a group with the symbol as a nested `svg` in it (SVG 2, section 5.6)."""
+    for child in parent:
+        symbol = symbols.get(href(child).removeprefix("#")) if local_name(child.tag) == "use" else None
+        if symbol is not None:
+            name, inside = child.tag, deepcopy(symbol)
+            child.tag, inside.tag = name.replace("use", "g"), name.replace("use", "svg")
+            inside.attrib |= {size: child.attrib.pop(size) for size in ("width", "height") if size in child.attrib}
+            place = " ".join(child.attrib.pop(at, "0") for at in ("x", "y"))
+            child.set("transform", f"{child.get('transform') or ''} translate({place})".strip())
+            child.append(inside)
+        _open_symbols(child, symbols)
 
 
 def _plain_lengths(element: Any) -> None:

@@ -183,6 +183,30 @@ def test_what_a_clip_hides_is_cut_away(body: str) -> None:
     assert found.lost == ()
 
 
+@pytest.mark.parametrize(
+    ("clip", "seen"),
+    [
+        ('<rect width="20" height="20"/>', (0, 0, 20, 20)),
+        ('<path d="M3 0H20V7H3Z"/>', (3, 0, 20, 7)),  # runs along two edges
+        ('<circle cx="10" cy="10" r="10"/>', None),  # touches all of them
+    ],
+)
+def test_a_clip_may_run_along_what_it_clips(clip: str, seen: tuple[int, int, int, int] | None) -> None:
+    body = f'<clipPath id="c">{clip}</clipPath><path clip-path="url(#c)" d="M0 0H20V20H0Z"/>'
+    found = read_svg(f"<svg {NS} viewBox='0 0 90 90'>{body}</svg>".encode())
+    whole = shapely.box(*seen) if seen else shapely.Point(10, 10).buffer(10, 256)
+    area = shapely.Polygon(outline(found.drawing.shapes[0].contours[0]))
+    assert area.symmetric_difference(whole).area < 0.3
+    assert found.lost == ()
+
+
+def test_a_symbol_is_drawn_to_the_size_of_its_use() -> None:
+    symbol = '<symbol id="s" viewBox="0 0 20 10"><rect width="20" height="10"/></symbol>'
+    found = read(f'{symbol}<use href="#s" x="10" y="10" width="40" height="40"/><use href="#s" transform="scale(2)"/>')
+    assert box(found) == pytest.approx([10, 20, 50, 40])
+    assert box(found, 1) == pytest.approx([0, 0, 400, 200])
+
+
 def test_the_line_of_what_is_clipped_is_cut_and_not_drawn_along_the_clip() -> None:
     clip = '<clipPath id="c"><rect x="-9" y="-9" width="59" height="99"/></clipPath>'
     box = '<path d="M20 20H80V60H20Z" fill="#44aa44" stroke="#222222" stroke-width="2" stroke-linecap="round"/>'
@@ -203,7 +227,6 @@ def test_the_line_of_what_is_clipped_is_cut_and_not_drawn_along_the_clip() -> No
             '<clipPath id="c" clipPathUnits="objectBoundingBox"><rect width="1" height="1"/></clipPath>',
             ("clipping: 1",),
         ),
-        ('<clipPath id="c"><path d="M3 0H20V7H3Z"/></clipPath>', ("clipping: 1",)),  # runs along an edge
         ('<clipPath id="other"><rect width="2" height="2"/></clipPath>', ("clipping: 1",)),
         ('<mask id="c"><rect width="2" height="2" fill="#d9d9d9"/></mask>', ("masks: 1",)),
     ],
