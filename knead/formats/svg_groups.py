@@ -1,4 +1,4 @@
-"""Named groups of an SVG file: they become the parts of a drawing."""
+"""Names in an SVG file: those of shapes, and of groups, which become the parts of a drawing."""
 
 from collections import Counter
 from collections.abc import Sequence
@@ -6,15 +6,21 @@ from typing import Any
 
 from knead.core.model import Shape
 from knead.formats.svg_guard import local_name
+from knead.formats.svg_lost import DRAWN
 
-MARK = "knead-part"
-LABELS = "label", "data-name", "aria-label"  # what tools call a group for people; its id is often counted
+MARK, NAME = "knead-part", "knead-name"
+LABELS = "label", "data-name", "aria-label"  # what tools call something for people; its id is often counted
 DEEPEST, LONGEST = 6, 18  # so many levels, and so many letters of each, are kept
 
 
 def mark_groups(element: Any, path: tuple[str, ...] = ()) -> None:
-    """Give every named group the names of all groups it is in, and its own: what is read within inherits that."""
+    """Give every named group the names of all groups it is in, and its own: what is read within inherits that.
+
+    What is drawn gets the name that it has for people, if any.
+    """
     for child in element:
+        if local_name(child.tag) in DRAWN:
+            child.set(NAME, _label(child))
         name = _name(child) if local_name(child.tag) == "g" else ""
         own = (*path, name) if name and len(path) < DEEPEST else path
         if own != path:
@@ -39,6 +45,10 @@ def in_parts(shapes: Sequence[Shape], paths: Sequence[str]) -> list[Shape]:
 
 
 def _name(group: Any) -> str:
-    labels = {local_name(name): value for name, value in group.attrib.items()}
-    given = next((labels[label] for label in LABELS if labels.get(label)), group.get("id") or "")
+    given = _label(group) or group.get("id") or ""
     return " ".join(given.replace("/", " ").split())[:LONGEST].strip()
+
+
+def _label(element: Any) -> str:
+    labels = {local_name(name): value for name, value in element.attrib.items()}
+    return next((labels[label] for label in LABELS if labels.get(label)), "")

@@ -15,7 +15,7 @@ from knead.core.geometry.bezier import Floats, contour_of, path_of
 from knead.core.geometry.overlap import RunAlong
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_clip import clipped, mark_clips, numbers_on
-from knead.formats.svg_groups import MARK, in_parts, mark_groups
+from knead.formats.svg_groups import MARK, NAME, in_parts, mark_groups
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, safe_root
 from knead.formats.svg_lost import what_is_lost
 from knead.formats.svg_paint import GradientBook
@@ -80,7 +80,8 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
             while name in ids.values():
                 name += "'"
             ids[piece.id] = name
-            read.append((count, piece.model_copy(update={"name": (element.id or "")[:120].strip()})))
+            given = element.values.get(NAME) or element.id or ""
+            read.append((count, piece.model_copy(update={"name": given[:120].strip()})))
             groups.append(element.values.get(MARK) or "")
     # a counted name pairs nothing
     shapes = [

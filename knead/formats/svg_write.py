@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable, Mapping
 from html import escape
+from itertools import takewhile
 
 from knead.core.geometry.bezier import Complexes
 from knead.core.geometry.brush import brushed, is_brushed
@@ -97,13 +98,28 @@ def drawing_paths(drawing: Drawing, more: Callable[[Shape], Attributes] = lambda
     return "\n".join(path_elements(shape, more(shape)) for shape in drawing.shapes)
 
 
-def scene_content(layers: Iterable[tuple[float, Drawing]]) -> str:
-    """Layers from back to front, each with its opacity, as groups of paths."""
+def scene_content(layers: Iterable[tuple[str, float, Drawing]]) -> str:
+    """Layers from back to front, each with its name and opacity, as groups of paths; their parts are groups in them."""
     groups = []
-    for opacity, drawing in layers:
+    for name, opacity, drawing in layers:
         faded = "" if opacity >= 1 else f' opacity="{number(opacity)}"'
-        groups.append(f"<g{faded}>\n{drawing_paths(drawing)}\n</g>")
+        groups.append(f"<g {_named(name)}{faded}>\n{_in_parts(drawing)}\n</g>")
     return "\n".join(groups)
+
+
+def _in_parts(drawing: Drawing) -> str:
+    """The paths of a drawing, back to front, and groups around those of a part that follow each other."""
+    lines, within = list[str](), list[str]()
+    for shape in drawing.shapes:
+        kept = len(list(takewhile(lambda pair: pair[0] == pair[1], zip(within, shape.parts, strict=False))))
+        lines += ["</g>"] * (len(within) - kept) + [f"<g {_named(part)}>" for part in shape.parts[kept:]]
+        lines.append(path_elements(shape, {"data-name": shape.name}))
+        within = shape.parts
+    return "\n".join(lines + ["</g>"] * len(within))
+
+
+def _named(name: str) -> str:
+    return f'data-name="{escape(name)}"'
 
 
 def paper_rect(width: float, height: float, color: str) -> str:

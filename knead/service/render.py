@@ -71,7 +71,7 @@ def plain_name(name: str) -> str:
 
 def frame_svg(scene: Scene, shown: list[tuple[Layer, Drawing]], width: float | None = None, paper: bool = True) -> str:
     """One frame of a scene as an SVG document."""
-    content = scene_content((layer.opacity, drawing) for layer, drawing in shown)
+    content = scene_content((layer.name, layer.opacity, drawing) for layer, drawing in shown)
     under = paper_rect(scene.width, scene.height, scene.paper) + "\n" if paper else ""
     size = width or scene.width
     return root_element(under + content, size, size * scene.height / scene.width, (0.0, 0.0, scene.width, scene.height))

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from knead.core.geometry.bezier import area, path_of
 from knead.core.model import Drawing
 from knead.formats.svg_read import BadSvg, read_svg
-from knead.formats.svg_write import drawing_paths, root_element
+from knead.formats.svg_write import drawing_paths, root_element, scene_content
 from tests.forms import blob, drawing, filled, outline, stroked, wave
 
 NS = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
@@ -115,6 +115,17 @@ def test_paint_is_read_from_attributes_styles_and_groups() -> None:
     assert (second.fill.paint.opacity, second.fill.rule, second.stroke) == (0.25, "evenodd", None)
     assert third.stroke is not None
     assert (third.fill, third.stroke.cap, third.stroke.join) == (None, "round", "bevel")
+
+
+def test_a_frame_that_is_written_and_read_again_has_its_names_and_parts() -> None:
+    parts = (None, "head", "head/left & right", "head/left & right", "head", "feet", "feet", None)
+    shapes = [filled(blob([9, 8, 7, 9], at=(20.0 * k, 50.0)), name=f"<piece> {k}?") for k in range(len(parts))]
+    own = [shape.model_copy(update={"part": part}) for shape, part in zip(shapes, parts, strict=True)]
+    for others in ([], [("ground", 0.5, drawing(*own[:2]))]):
+        content = scene_content([("frog", 1.0, drawing(*own)), *others])
+        found = read_svg(root_element(content, 200, 100).encode()).drawing.shapes[: len(own)]
+        layer = ["frog"] if others else []
+        assert [(s.name, s.parts) for s in found] == [(s.name, [*layer, *s.parts]) for s in own]
 
 
 @pytest.mark.parametrize("tag", ["symbol", "mask", "marker", "clipPath", "pattern", "defs"])
