@@ -11,14 +11,14 @@ from knead.core.geometry.bezier import Floats, contour_of, path_of
 from knead.core.geometry.overlap import RunAlong, common_area, lies_within, line_within
 from knead.core.model import Shape, new_id
 from knead.formats.svg_guard import href, local_name
-from knead.formats.svg_plain import number
+from knead.formats.svg_plain import PAINTED, number
 
 MARK = "knead-clips"
-SHOWS = {"path", "rect", "circle", "ellipse", "polygon", "polyline", "use"}
+SHOWS = PAINTED - {"line"}
 NOT_DRAWN = {"defs", "symbol", "clipPath", "mask", "pattern", "marker"}
 KINDS = {"clip-path": "clipPath", "mask": "mask"}
 STYLES = {name: re.compile(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)") for name in KINDS}
-HAIR = 1.0002
+HAIR = 1.0002  # so many times as large is a clip that would run along what it clips
 WHITE = {"white", "#fff", "#ffffff"}
 REFERENCE = re.compile(r"\s*url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*")
 
@@ -33,7 +33,9 @@ def mark_clips(root: Any, canvas: Box) -> list[str]:
     several shapes, or in units of what they clip, stay where they are.
     """
     named = {element.get("id"): element for element in root.iter() if element.get("id")}
-    return _marked(root, "", "", named, canvas, [])
+    found: dict[str, int] = {}
+    _mark(root, "", "", named, canvas, found)
+    return list(found)
 
 
 def numbers_on(values: Any) -> list[int]:
@@ -46,9 +48,11 @@ def clipped(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
 
     The outlines are closed paths (segments, 4, 2). Raises RunAlong where it can't be told.
     """
+    if not outlines:
+        return []
     try:
         return _cut(shape, outlines)
-    except RunAlong:  # a box in a box of its size, mostly: a hair larger, it is around it
+    except RunAlong:
         corners = np.concatenate([path.reshape(-1, 2) for path in outlines])
         middle = 0.5 * (corners.min(axis=0) + corners.max(axis=0))
         return _cut(shape, [middle + HAIR * (path - middle) for path in outlines])
@@ -76,10 +80,8 @@ def _cut(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
     return found
 
 
-def _marked(
-    parent: Any, transform: str, numbers: str, named: dict[str, Any], canvas: Box, found: list[str]
-) -> list[str]:
-    """With the clips on all that is drawn in an element; `transform` and `numbers` are its own."""
+def _mark(parent: Any, transform: str, numbers: str, named: dict[str, Any], canvas: Box, found: dict[str, int]) -> None:
+    """Mark all that is drawn in an element; `transform` and `numbers` are its own. Clips are found by their numbers."""
     for element in parent:
         if local_name(element.tag) in NOT_DRAWN:
             continue
@@ -92,11 +94,10 @@ def _marked(
             _unclip(element, name)
             moved = f"{own} {clip.get('transform') or ''}".strip()
             if moved or not _covers(shown, canvas):
-                held = f"{held} {len(found)}".strip()
+                known = found.setdefault(_document(shown, moved, canvas), len(found))
+                held = f"{held} {known}".strip()
                 element.set(MARK, held)
-                found.append(_document(shown, moved, canvas))
-        _marked(element, own, held, named, canvas, found)
-    return found
+        _mark(element, own, held, named, canvas, found)
 
 
 def _reference(element: Any, name: str) -> str:

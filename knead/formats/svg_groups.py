@@ -6,11 +6,11 @@ from typing import Any
 
 from knead.core.model import Shape
 from knead.formats.svg_guard import local_name
-from knead.formats.svg_lost import DRAWN
+from knead.formats.svg_plain import DRAWN
 
 MARK, NAME = "knead-part", "knead-name"
 LABELS = "label", "data-name", "aria-label"  # what tools call something for people; its id is often counted
-DEEPEST, LONGEST = 6, 18  # so many levels, and so many letters of each, are kept
+DEEPEST, LONGEST, MOST = 6, 60, 120  # so many levels, letters of each, and of all with the slashes, are kept
 
 
 def mark_groups(element: Any, path: tuple[str, ...] = ()) -> None:
@@ -22,9 +22,10 @@ def mark_groups(element: Any, path: tuple[str, ...] = ()) -> None:
         if local_name(child.tag) in DRAWN:
             child.set(NAME, _label(child))
         name = _name(child) if local_name(child.tag) == "g" else ""
-        own = (*path, name) if name and len(path) < DEEPEST else path
-        if own != path:
-            child.set(MARK, "/".join(own))
+        own, marked = path, "/".join((*path, name))
+        if name and len(path) < DEEPEST and len(marked) <= MOST:
+            own = (*path, name)
+            child.set(MARK, marked)
         mark_groups(child, own)
 
 

@@ -2,13 +2,14 @@
 
 import re
 from collections import Counter
+from collections.abc import Iterator
 from typing import Any
 
 from knead.formats.svg_guard import local_name
 from knead.formats.svg_paint import GRADIENTS
+from knead.formats.svg_plain import PAINTED
 
-DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
-KEPT = {"svg", "g", "a", "use", "defs", "symbol", "switch", "title", "desc", "metadata", "style", "stop", "tspan"}
+KEPT = {"svg", "g", "a", "defs", "symbol", "switch", "title", "desc", "metadata", "style", "stop", "tspan"}
 USED = {"mask", "clipPath", "filter"}  # what these are does not matter, but where they are asked for
 LOST = {
     "text": "text (turn it into outlines first)",
@@ -34,11 +35,13 @@ LOST_ATTRIBUTES = {
 def what_is_lost(root: Any, unclipped: int) -> tuple[str, ...]:
     """What the file has that can't be kept, in words with counts, shapes of which a clip could not be cut among it."""
     counts: Counter[str] = Counter({LOST_ATTRIBUTES["clip-path"]: unclipped})
-    for element in root.iter():
+    for element in _every(root):
         tag = local_name(element.tag)
         if tag in LOST:
             counts[LOST[tag]] += 1
-        elif tag not in KEPT | USED | DRAWN | GRADIENTS and str(element.tag).startswith("{http://www.w3.org/2000/svg}"):
+        elif tag not in KEPT | USED | PAINTED | GRADIENTS and str(element.tag).startswith(
+            "{http://www.w3.org/2000/svg}"
+        ):
             counts["other elements"] += 1
         style = element.get("style") or ""
         for name, words in LOST_ATTRIBUTES.items():
@@ -46,3 +49,10 @@ def what_is_lost(root: Any, unclipped: int) -> tuple[str, ...]:
             if value.strip() not in {"none", "normal", "pad", ""}:
                 counts[words] += 1
     return tuple(f"{words}: {count}" for words, count in counts.items() if count)
+
+
+def _every(element: Any) -> Iterator[Any]:
+    """An element and all in it, but for what a filter is made of."""
+    yield element
+    for child in element if local_name(element.tag) != "filter" else ():
+        yield from _every(child)

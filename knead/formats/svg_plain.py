@@ -9,7 +9,8 @@ import svgelements as svg
 
 from knead.formats.svg_guard import href, local_name
 
-PAINTED = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "use"}
+DRAWN = {"path", "rect", "circle", "ellipse", "line", "polyline", "polygon"}
+PAINTED = DRAWN | {"use"}
 ASKED_FOR = {"symbol", "mask", "marker"}
 LENGTHS = ("x", "y", "width", "height", "rx", "ry", "cx", "cy", "r", "x1", "y1", "x2", "y2", "stroke-width")
 LENGTH = re.compile(r"\s*([-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?)\s*(px|pt|pc|mm|cm|in|%|em|rem|ex|ch)?\s*", re.I)

@@ -67,14 +67,10 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     for count, element in enumerate((e for e in tree.elements() if _is_drawn(e)), start=1):
         try:
             shape = _shape(element, canvas, gradients, what)
+            pieces, told = _seen(shape, [outlines[number] for number in numbers_on(element.values)])
         except UNREADABLE as error:
             raise BadSvg(f"{what} has a shape that can't be read ({element.id or count}): {error}.") from error
-        pieces = [shape] if shape is not None else []
-        try:
-            for number in numbers_on(element.values):
-                pieces = [piece for each in pieces for piece in clipped(each, outlines[number])]
-        except RunAlong:
-            unclipped += 1
+        unclipped += not told
         for piece in pieces:
             name = element.id or f"shape-{count}"
             while name in ids.values():
@@ -100,10 +96,24 @@ def _parsed(text: str, what: str) -> Any:
 
 def _outlines(clip: str, canvas: Canvas, what: str) -> list[Floats]:
     """The outlines of a clip, given as a document, as closed paths."""
-    path = svg.Path(next(element for element in _parsed(clip, what).elements() if isinstance(element, svg.Shape)))
-    path.reify()
-    contours = _contours(path, np.array([canvas.x, canvas.y]), what)
-    return [path_of(contour.model_copy(update={"closed": True})) for contour in contours]
+    found: list[Contour] = []
+    for element in _parsed(clip, what).elements():
+        if isinstance(element, svg.Shape):
+            path = svg.Path(element)
+            path.reify()
+            found += _contours(path, np.array([canvas.x, canvas.y]), what)
+    return [path_of(contour.model_copy(update={"closed": True})) for contour in found]
+
+
+def _seen(shape: Shape | None, clips: list[list[Floats]]) -> tuple[list[Shape], bool]:
+    """What clips leave of a shape, and whether that could be told of each of them."""
+    pieces = [shape] if shape is not None else []
+    try:
+        for outlines in clips:
+            pieces = [piece for each in pieces for piece in clipped(each, outlines)]
+    except RunAlong:
+        return pieces, False
+    return pieces, True
 
 
 def read_svg_file(path: Path) -> SvgDrawing:

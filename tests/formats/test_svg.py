@@ -139,6 +139,7 @@ def test_what_cannot_be_kept_is_listed_in_words() -> None:
     body = (
         '<text>a</text><text>b</text><image href="data:,"/><rect width="5" height="5" filter="url(#f)" mask="url(#m)"/>'
     )
+    body += '<filter id="f"><feGaussianBlur stdDeviation="2"/></filter>'
     lost = read_svg(f"<svg {NS} viewBox='0 0 9 9'>{body}</svg>".encode()).lost
     assert lost == ("text (turn it into outlines first): 2", "pictures: 1", "filters: 1", "masks: 1")
 
@@ -216,6 +217,13 @@ def test_a_symbol_is_drawn_to_the_size_of_its_use() -> None:
     found = read(f'{symbol}<use href="#s" x="10" y="10" width="40" height="40"/><use href="#s" transform="scale(2)"/>')
     assert box(found) == pytest.approx([10, 20, 50, 40])
     assert box(found, 1) == pytest.approx([0, 0, 400, 200])
+
+
+def test_a_clip_of_nothing_hides_all() -> None:
+    body = (
+        '<clipPath id="c"><path d=""/></clipPath><rect clip-path="url(#c)" width="5" height="5"/><path d="M0 0H9V9Z"/>'
+    )
+    assert [shape.name for shape in read(body).shapes] == ["shape 2"]
 
 
 def test_the_line_of_what_is_clipped_is_cut_and_not_drawn_along_the_clip() -> None:

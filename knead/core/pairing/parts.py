@@ -26,9 +26,10 @@ def in_common_parts(first: Drawing, second: Drawing) -> tuple[Drawing, Drawing]:
 
 def are_elsewhere(one: Sequence[Shape], two: Sequence[Shape]) -> NDArray[np.bool_]:
     """Which are in parts that are not the same, nor one within the other; shape (n, m)."""
-    rows, columns = ([f"{shape.part}/" if shape.part else "" for shape in side] for side in (one, two))
-    found = [[not (a.startswith(b) or b.startswith(a)) for b in columns] for a in rows]
-    return np.array(found, dtype=bool).reshape(len(one), len(two))
+    paths = [f"{shape.part}/" if shape.part else "" for shape in (*one, *two)]
+    names, which = np.unique(np.array(paths, dtype=str), return_inverse=True)
+    apart = np.array([[not (a.startswith(b) or b.startswith(a)) for b in names] for a in names], dtype=bool)
+    return np.asarray(apart[np.ix_(which[: len(one)], which[len(one) :])])
 
 
 def _all_parts(shapes: Iterable[Shape]) -> set[str]:
