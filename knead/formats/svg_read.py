@@ -20,6 +20,7 @@ from knead.formats.svg_guard import MOST_BYTES, BadSvg, safe_root
 from knead.formats.svg_lost import what_is_lost
 from knead.formats.svg_paint import GradientBook
 from knead.formats.svg_plain import make_plain, number, plain_length
+from knead.formats.svg_style import inline_styles
 
 MEETS = 1e-4  # how near to its start a line ends, by its size, that ends where it began
 SMOOTH = 0.02  # radians; what turns by less where it ends has no corner there
@@ -53,6 +54,7 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     canvas = _canvas(root, what)
     for name in ("width", "height"):
         root.attrib.pop(name, None)
+    inline_styles(root)
     make_plain(root, canvas.width, canvas.height)
     mark_groups(root)
     root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")

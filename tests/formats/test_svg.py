@@ -144,6 +144,30 @@ def test_what_cannot_be_kept_is_listed_in_words() -> None:
     assert lost == ("text (turn it into outlines first): 2", "pictures: 1", "filters: 1", "masks: 1")
 
 
+def test_style_sheets_are_read_with_all_their_selectors() -> None:
+    sheet = """
+        .leaf, rect.stem { fill: #ff8800; opacity: 0.5 } g > path { stroke: blue !important }
+        .tree .leaf { fill: #0088ff } #top { fill: red; opacity: 0.25 } @media print { path { fill: black } } ?{ x }
+        .part { clip-path: url(#c) } .off { display: none }
+    """
+    body = (
+        f"<style>/* a */ {sheet}</style><clipPath id='c'><rect width='5' height='50'/></clipPath>"
+        "<path class='leaf' d='M0 0H9V9Z'/><g class='tree part'><path class='leaf' style='stroke:red' d='M0 0H9V9Z'/>"
+        "<path id='top' class='leaf' d='M0 0H4V4Z'/><rect class='off' width='9' height='9'/></g>"
+    )
+    plain, cut, line, top = read(body).shapes
+    looks = [
+        (s.fill and s.fill.paint.color, s.stroke and s.stroke.paint.color, s.opacity) for s in (plain, cut, line, top)
+    ]
+    assert looks == [
+        ("#ff8800", None, 0.5),
+        ("#0088ff", None, 0.5),
+        (None, "#0000ff", 0.5),
+        ("#ff0000", "#0000ff", 0.25),
+    ]
+    assert box(drawing(cut)) == pytest.approx([0, 0, 5, 5], abs=1e-3)
+
+
 def test_named_groups_become_parts_but_for_one_of_all_shapes_or_of_a_single_one() -> None:
     eye = '<g id="g7" label="left eye"><circle r="5"/><circle id="pupil" r="2"/></g>'
     head = f'<g id="head">{eye}<g id="nose"><path d="M0 0H9V9Z"/></g><g><rect width="3" height="4"/></g></g>'
