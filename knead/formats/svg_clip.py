@@ -6,9 +6,10 @@ from typing import Any
 
 import numpy as np
 from defusedxml import ElementTree
+from shapely.errors import GEOSException
 
 from knead.core.geometry.bezier import Floats, contour_of, path_of
-from knead.core.geometry.overlap import RunAlong, common_area, lies_within, line_within
+from knead.core.geometry.overlap import NotToldApart, common_area, lies_within, line_within
 from knead.core.model import Shape, new_id
 from knead.formats.svg_guard import href, local_name
 from knead.formats.svg_plain import PAINTED, number
@@ -46,13 +47,13 @@ def numbers_on(values: Any) -> list[int]:
 def clipped(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
     """What of a shape lies within a clip's outlines: its fill, and its line, which is not drawn along the clip.
 
-    The outlines are closed paths (segments, 4, 2). Raises RunAlong where it can't be told.
+    The outlines are closed paths (segments, 4, 2). Raises NotToldApart, or GEOSException, where it can't be told.
     """
     if not outlines:
         return []
     try:
         return _cut(shape, outlines)
-    except RunAlong:
+    except (NotToldApart, GEOSException):
         corners = np.concatenate([path.reshape(-1, 2) for path in outlines])
         middle = 0.5 * (corners.min(axis=0) + corners.max(axis=0))
         return _cut(shape, [middle + HAIR * (path - middle) for path in outlines])

@@ -10,9 +10,10 @@ from typing import Any
 import numpy as np
 import svgelements as svg
 from defusedxml import ElementTree
+from shapely.errors import GEOSException
 
 from knead.core.geometry.bezier import Floats, contour_of, path_of
-from knead.core.geometry.overlap import RunAlong
+from knead.core.geometry.overlap import NotToldApart
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_clip import clipped, mark_clips, numbers_on
 from knead.formats.svg_groups import MARK, NAME, in_parts, mark_groups
@@ -113,7 +114,7 @@ def _seen(shape: Shape | None, clips: list[list[Floats]]) -> tuple[list[Shape], 
     try:
         for outlines in clips:
             pieces = [piece for each in pieces for piece in clipped(each, outlines)]
-    except RunAlong:
+    except (NotToldApart, GEOSException):
         return pieces, False
     return pieces, True
 

@@ -1,13 +1,17 @@
 """What two areas have in common, cut out of their own outlines."""
 
+from functools import reduce
+
 import numpy as np
+import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import Floats, path_of, points_at
-from knead.core.geometry.overlap import common_area, line_within
-from tests.forms import blob, ellipse, wave
+from knead.core.geometry.overlap import NotToldApart, common_area, line_within
+from knead.core.model import Contour
+from tests.forms import blob, ellipse, polygon, wave
 
 Radii = st.lists(st.floats(40, 150), min_size=4, max_size=8)
 Middle = st.tuples(st.floats(150, 350), st.floats(150, 350))
@@ -16,7 +20,7 @@ RING = [path_of(ellipse(250, 250, 120, 90)), path_of(ellipse(250, 250, 60, 50))]
 
 def seen(paths: list[Floats]) -> shapely.Geometry:
     rings = [shapely.Polygon(points_at(path, np.linspace(0, len(path), 64 * len(path) + 1))) for path in paths]
-    return shapely.symmetric_difference_all(rings)
+    return reduce(shapely.symmetric_difference, rings, shapely.Polygon())
 
 
 @settings(max_examples=40, deadline=None)
@@ -37,3 +41,17 @@ def test_what_of_a_line_lies_in_an_area_is_its_own_stretches() -> None:
     assert len(pieces) == 2
     lengths = [shapely.LineString(points_at(p, np.linspace(0, len(p), 64 * len(p) + 1))).length for p in pieces]
     assert abs(sum(lengths) - drawn.intersection(seen(RING)).length) < 0.2
+
+
+@pytest.mark.parametrize(
+    "outlines",
+    [
+        [polygon([(100, 100), (300, 300), (300, 100), (100, 300)])],  # crosses itself
+        [ellipse(200, 200, 80, 80), ellipse(260, 200, 80, 80)],  # cross each other
+        [polygon([(50, 100), (250, 100), (250, 300)])],  # runs along the other
+    ],
+)
+def test_what_cannot_be_told_is_not_guessed(outlines: list[Contour]) -> None:
+    box = [path_of(polygon([(100, 100), (400, 100), (400, 400), (100, 400)]))]
+    with pytest.raises(NotToldApart):
+        common_area(box, [path_of(contour) for contour in outlines])

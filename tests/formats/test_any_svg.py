@@ -38,7 +38,7 @@ ATTRIBUTES = {
     "line": {"x1": LENGTHS, "x2": LENGTHS, "y2": LENGTHS},
     "polygon": {"points": st.sampled_from(["1,2 9,8 3,4", "1 2 3", "", "a b", "0,0 0,0 0,0", "5,5"])},
     "path": {"d": st.lists(COMMANDS, max_size=7).map("".join)},
-    "use": {"href": st.sampled_from(["#one", "#gone", "#g", ""]), "x": LENGTHS},
+    "use": {"href": st.sampled_from(["#one", "#gone", "#g", "#s", "#c", ""]), "x": LENGTHS, "width": LENGTHS},
     "text": {"x": LENGTHS},
 }
 PAINT = {
@@ -51,7 +51,10 @@ PAINT = {
     "stroke-linecap": st.sampled_from(["round", "none"]),
     "transform": TRANSFORMS,
     "style": STYLES,
-    "class": st.just("warm"),
+    "class": one_of("warm|cold warm|in|"),
+    "clip-path": one_of("url(#c)|url(#c)|url(#m)|url(#gone)|none"),
+    "mask": one_of("url(#m)|url(#c)"),
+    "data-name": one_of("eye|eye/lid|&lt;"),
 }
 GRADIENT = (
     '<linearGradient id="g" x2="{}" gradientUnits="{}"><stop offset="{}" stop-color="{}"/><stop offset="1"/>'
@@ -79,7 +82,11 @@ def written(attributes: dict[str, str]) -> str:
 def documents(draw: st.DrawFn) -> bytes:
     units = draw(st.sampled_from(["userSpaceOnUse", "objectBoundingBox", "both"]))
     gradient = GRADIENT.format(draw(LENGTHS), units, draw(LENGTHS), draw(COLORS))
-    defs = f'<defs>{gradient}<circle id="one" r="9"/></defs><style>.warm{{fill:#f80}} .warm > {{</style>'
+    shown = ("".join(draw(st.lists(elements(2), max_size=2))) for _ in range(2))
+    clips = f'<clipPath id="c">{next(shown)}</clipPath><mask id="m" style="mask-type:alpha">{next(shown)}</mask>'
+    sheet = ".warm{fill:#f80} .warm > { .in{clip-path:url(#c)} g .cold{opacity:.5 !important}"
+    symbol = '<symbol id="s" viewBox="0 0 9 9"><rect width="9" height="5" class="in"/></symbol>'
+    defs = f'<defs>{gradient}<circle id="one" r="9"/></defs>{clips}{symbol}<style>{sheet}</style>'
     view = draw(VIEWS)
     body = "".join(draw(st.lists(elements(), min_size=1, max_size=5)))
     return f"<svg {NS} {view}>{defs}{body}</svg>".encode()

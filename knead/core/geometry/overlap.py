@@ -2,12 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import reduce
+from itertools import combinations
 
 import numpy as np
 import shapely
 
 from knead.core.geometry.bezier import Complexes, Floats, cut, evened, points_at, straight
-from knead.core.geometry.parting import area_of, oriented
+from knead.core.geometry.parting import oriented
 from knead.core.geometry.similarity import as_complex, as_points
 
 CHORDS = 32  # a segment, among which crossings are sought
@@ -17,8 +19,8 @@ EXACT = 1e-7  # how near, by that, a crossing must be found
 ROUNDS = 6
 
 
-class RunAlong(ValueError):
-    """Outlines run along each other, so that what lies within both can't be told by where they cross."""
+class NotToldApart(ValueError):
+    """Outlines run along each other, or cross themselves, so that where they cross does not tell what lies within."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,10 +36,10 @@ class _Stretch:
 def common_area(one: Sequence[Floats], two: Sequence[Floats]) -> list[Floats]:
     """The outlines of what lies within both areas, closed paths (segments, 4, 2), holes among them.
 
-    An area is given by its outlines, holes among them. Raises RunAlong.
+    An area is given by its outlines, holes among them. Raises NotToldApart.
     """
     sides = oriented([evened(path) for path in one]), oriented([evened(path) for path in two])
-    areas = [area_of(paths, PLACES) for paths in sides]
+    areas = [_area(paths) for paths in sides]
     found: list[Floats] = []
     kept: dict[int, _Stretch] = {}
     params = _crossings(*sides)
@@ -49,7 +51,7 @@ def common_area(one: Sequence[Floats], two: Sequence[Floats]) -> list[Floats]:
             for stretch in _stretches(path, own) if own else []:
                 if _is_within(stretch.middle, other):
                     if stretch.start in kept:
-                        raise RunAlong
+                        raise NotToldApart
                     kept[stretch.start] = stretch
     while kept:
         here = start = next(iter(kept))
@@ -59,23 +61,27 @@ def common_area(one: Sequence[Floats], two: Sequence[Floats]) -> list[Floats]:
             pieces.append(stretch.path)
             here = stretch.end
         if here != start:
-            raise RunAlong
+            raise NotToldApart
         found.append(_joined(pieces))
     return found
 
 
 def lies_within(paths: Sequence[Floats], filled: bool, outlines: Sequence[Floats]) -> bool:
-    """Whether paths, or the area that they bound, lie within an area wholly; they may run along its edge."""
-    room = area_of(oriented(list(outlines)), PLACES)
+    """Whether paths, or the area that they bound, lie within an area wholly; they may run along its edge.
+
+    Raises NotToldApart.
+    """
+    room = _area(outlines)
     size = float(np.ptp(np.concatenate([path.reshape(-1, 2) for path in outlines]), axis=0).max())
     rows = [points_at(path, np.linspace(0.0, len(path), PLACES * len(path) + 1)) for path in paths]
-    own = area_of(oriented(list(paths)), PLACES) if filled else shapely.MultiLineString(rows)
+    areas = [shapely.make_valid(shapely.Polygon(row)) for row in rows] if filled else []
+    own = shapely.union_all(areas) if filled else shapely.MultiLineString(rows)
     return bool(room.buffer(ALONG * size).covers(own))
 
 
 def line_within(line: Floats, closed: bool, outlines: Sequence[Floats]) -> list[Floats]:
-    """The stretches of a line, shape (segments, 4, 2), that lie within an area. Raises RunAlong."""
-    area = area_of(oriented(list(outlines)), PLACES)
+    """The stretches of a line, shape (segments, 4, 2), that lie within an area. Raises NotToldApart."""
+    area = _area(outlines)
     even = evened(line)
     params = [place[0][1] for place in _crossings([even], [evened(path) for path in outlines])]
     if not params:
@@ -85,6 +91,17 @@ def line_within(line: Floats, closed: bool, outlines: Sequence[Floats]) -> list[
         own |= {-1: 0.0, -2: float(len(line))}
     stretches = _stretches(even, own)
     return [_plain(s.path) for s in (stretches if closed else stretches[:-1]) if _is_within(s.middle, area)]
+
+
+def _area(outlines: Sequence[Floats]) -> shapely.Geometry:
+    """What outlines fill. Raises NotToldApart where they cross themselves, or each other."""
+    rings = [points_at(path, np.linspace(0.0, len(path), PLACES * len(path) + 1)) for path in outlines]
+    areas = [shapely.Polygon(ring) for ring in rings]
+    if not all(map(shapely.is_valid, areas)):
+        raise NotToldApart
+    if any(shapely.intersects(one.boundary, other.boundary) for one, other in combinations(areas, 2)):
+        raise NotToldApart
+    return reduce(shapely.symmetric_difference, areas)
 
 
 def _is_within(point: Floats, area: shapely.Geometry) -> bool:
@@ -138,7 +155,7 @@ def _met(one: Floats, two: Floats, size: float) -> list[tuple[float, float]]:
     flat = np.abs(turn) <= ALONG * np.abs(r) * np.abs(s)
     ahead = [np.real(way * r.conj()) / np.maximum(np.abs(r) ** 2, 1e-300) for way in (gap, gap + s)]
     if (flat & (np.abs(r) > 0.0) & (np.maximum(*ahead) > 0.0) & (np.minimum(*ahead) < 1.0)).any():
-        raise RunAlong
+        raise NotToldApart
     turn = np.where(flat, 1.0, turn)
     u, v = _cross(gap, s) / turn, _cross(gap, r) / turn
     met = ~flat & (u >= 0.0) & (u < 1.0) & (v >= 0.0) & (v < 1.0)
@@ -148,7 +165,7 @@ def _met(one: Floats, two: Floats, size: float) -> list[tuple[float, float]]:
 
 
 def _exactly(one: Floats, two: Floats, a: float, b: float, size: float) -> tuple[float, float]:
-    """Parameters at which two paths meet, from such that are near, by Newton's method. Raises RunAlong."""
+    """Parameters at which two paths meet, from such that are near, by Newton's method. Raises NotToldApart."""
     k, n = min(int(a), len(one) - 1), min(int(b), len(two) - 1)
     p, q = as_complex(one[k]), as_complex(two[n])
     s, t = a - k, b - n
@@ -156,14 +173,14 @@ def _exactly(one: Floats, two: Floats, a: float, b: float, size: float) -> tuple
         (x, dx), (y, dy) = _at(p, s), _at(q, t)
         turn = float(_cross(np.array(dx), np.array(dy)))
         if turn == 0.0:
-            raise RunAlong
+            raise NotToldApart
         s, t = (
             s + float(_cross(np.array(y - x), np.array(dy))) / turn,
             t + float(_cross(np.array(y - x), np.array(dx))) / turn,
         )
     s, t = min(max(s, 0.0), 1.0), min(max(t, 0.0), 1.0)
     if abs(_at(p, s)[0] - _at(q, t)[0]) > EXACT * size:
-        raise RunAlong
+        raise NotToldApart
     return k + s, n + t
 
 

@@ -28,7 +28,7 @@ def parted(shape: Shape, seeds: Complexes, shares: Floats, soft: NDArray[np.bool
     """
     paths = oriented([path_of(contour) for contour in shape.contours])
     soft = np.zeros(len(seeds), dtype=bool) if soft is None else soft
-    whole = area_of(paths, FINE) if soft.any() else None
+    whole = _filled(paths, FINE) if soft.any() else None
     pieces = _divided(paths, _Seeds(seeds, shares, soft, np.arange(len(seeds))), whole)
     if pieces is None:
         return [shape] * len(seeds)
@@ -100,7 +100,7 @@ def oriented(paths: Paths) -> Paths:
     return found
 
 
-def area_of(paths: Paths, places: int) -> shapely.Geometry:
+def _filled(paths: Paths, places: int) -> shapely.Geometry:
     """What the outlines fill, seen at so many places of each segment."""
     whole: shapely.Geometry = shapely.Polygon()
     for path in paths:
@@ -111,7 +111,7 @@ def area_of(paths: Paths, places: int) -> shapely.Geometry:
 
 def _offset(paths: Paths, way: complex, share: float) -> float:
     """How far along `way` a line across it has this share of the area before it."""
-    whole = area_of(paths, COARSE)
+    whole = _filled(paths, COARSE)
     turned = np.concatenate([as_complex(path.reshape(-1, 2)) for path in paths]) * np.conj(way)
     low, high = float(turned.real.min()), float(turned.real.max())
     sides = complex(low - 1, turned.imag.min() - 1), complex(0, turned.imag.max() + 1)

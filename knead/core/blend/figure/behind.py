@@ -1,6 +1,7 @@
 """What others hide in the other key is there all the time: a sun from which a cloud moves off, a drawer's inside."""
 
 from collections.abc import Mapping, Sequence
+from functools import reduce
 
 import numpy as np
 import shapely
@@ -18,6 +19,7 @@ PLACES = np.arange(97) / 96  # the places of an outline that are looked at
 HIDDEN = 0.02  # how much of it may be seen in the key in which it is not
 SEEN = 0.2  # and how much of it must be in the other
 THIN = 1e-3  # the width of a line that is not told
+NOTHING = shapely.Polygon()
 
 
 def hidden(
@@ -90,7 +92,7 @@ def _covers(plan: PairPlan, times: Floats) -> list[shapely.Geometry]:
     """What a shape covers at the times; what lies within two of its contours counts as a hole."""
     rows = plan.outlines(plan.points(times))
     closed = [row for row, contour in zip(rows, plan.contours, strict=True) if contour.closed]
-    return [shapely.symmetric_difference_all([_area(row[k]) for row in closed]) for k in range(len(times))]
+    return [reduce(shapely.symmetric_difference, [_area(row[k]) for row in closed], NOTHING) for k in range(len(times))]
 
 
 def _drawn(shape: Shape) -> shapely.Geometry:
