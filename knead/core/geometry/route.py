@@ -8,10 +8,17 @@ from numpy.polynomial.chebyshev import chebval, chebvander
 from knead.core.geometry.bezier import Complexes, Floats, bernstein, gone
 
 STEPS = 64
-FOLLOWED = 0.5 - 0.5 * np.cos(np.pi * (np.arange(9) + 0.5) / 9)  # times at which a way is followed: Chebyshev's
 
 Ride = tuple[complex, ...]
 """How a way leaves the straight line: the terms of a Chebyshev series, of which t (1 - t) times is added."""
+
+
+def chebyshev(count: int) -> Floats:
+    """So many times at which a way is followed: Chebyshev's, from 0 to 1."""
+    return np.asarray(0.5 - 0.5 * np.cos(np.pi * (np.arange(count) + 0.5) / count))
+
+
+FOLLOWED = chebyshev(9)
 
 
 def _at(control: Complexes, params: Floats) -> Complexes:
@@ -69,9 +76,10 @@ def eased_in(way: complex, handle: complex) -> complex:
 
 
 def followed(start: complex, end: complex, places: Complexes) -> Ride:
-    """The way through these places at the times FOLLOWED, shape (len(FOLLOWED),), from start to end."""
-    rest = (places - start - FOLLOWED * (end - start)) / (FOLLOWED * (1.0 - FOLLOWED))
-    terms = np.linalg.solve(chebvander(2.0 * FOLLOWED - 1.0, len(FOLLOWED) - 1), rest)
+    """The way through some places at as many Chebyshev times, from start to end."""
+    times = chebyshev(len(places))
+    rest = (places - start - times * (end - start)) / (times * (1.0 - times))
+    terms = np.linalg.solve(chebvander(2.0 * times - 1.0, len(times) - 1), rest)
     return tuple(terms.tolist())
 
 

@@ -30,6 +30,7 @@ from knead.core.blend.figure.half_round import (
 from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, seats
+from knead.core.blend.figure.tracks import on_tracks
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Ints
@@ -71,12 +72,14 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             whole = _whole(about)
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
-    seated = inked(held(_seated(plans, whole), holders), inks)
+    seated = inked(held(_seated(plans, whole, touching), holders), inks)
     return pinned(uncrossed(glued(welded(seated, touching), touching)), meetings)
 
 
-def _seated(plans: list[PairPlan], whole: Course | None) -> list[PairPlan]:
-    """The plans, with rides on neighbours that bend; how the whole goes is the same with them."""
+def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]) -> list[PairPlan]:
+    """The plans, with rides along lines that stay, and on neighbours that bend; how the whole goes is the same."""
+    along = on_tracks(plans, touching)
+    plans = plans if along == plans else _on_courses(along, whole)
     sitting = seats(plans)
     for _ in range(ROUNDS if sitting else 0):  # what carries may itself ride
         riding = rides(plans, sitting)
@@ -129,7 +132,9 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     owners, parts = _parts(plans)
     rests = [_resting([plans[k] for k in lines], hulls, side) for side, hulls in enumerate(parts)]
     own = np.array(lines)[:, None] == owners
-    votes = np.where(own, 0, rests[0] * rests[1]).sum(axis=1)
+    # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
+    knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
+    votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
     goes = [any(_goes_as(plans[k].body, plans[mate].body) for mate in touching.get(k, ())) for k in lines]
     votes = np.where(votes, votes, [0 if as_one else _stays(plans[k]) for k, as_one in zip(lines, goes, strict=True)])
     resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
