@@ -1,11 +1,12 @@
 """What lies on a line that stays goes along it: a planet on its orbit, the knob of a dial, a cart on its rails."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.pair.plan import PairPlan
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.route import Ride, chebyshev, followed
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, even_track
@@ -21,26 +22,41 @@ def on_tracks(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[Pai
 
     `touching` says which touch: what hangs on something larger besides, as a foot on its leg, does not ride.
     """
-    lines = {k: _lines(plan) for k, plan in enumerate(plans) if _stays(plan)}
-    if not lines:
+    lines = {k for k, plan in enumerate(plans) if _stays(plan)}
+    rails = [_Rail(plans[k].body.size, even_track(c)) for k in sorted(lines) for c in plans[k].paint.first.contours]
+    if not rails:
         return plans
+    sizes, boxes = np.array([rail.size for rail in rails]), np.array([rail.box for rail in rails])
     found = []
     for k, plan in enumerate(plans):
         larger = {j for j in touching.get(k, ()) if plans[j].body.size > plan.body.size}
-        rails = [j for j in lines if plans[j].body.size > LARGER * plan.body.size]
-        may = _may_ride(plan) and larger <= lines.keys()
-        ways = [_along(plan.body, track) for j in rails for track in lines[j]] if may else []
-        ride = next((way for way in ways if way is not None), None)
+        ride = None
+        if _may_ride(plan) and larger <= lines:
+            ends = as_points(np.array([plan.body.start, plan.body.end]))
+            off = np.maximum(boxes[:, :1] - ends, ends - boxes[:, 1:]).max(axis=(1, 2))  # the boxes first
+            near = (sizes > LARGER * plan.body.size) & (off <= ON_IT * plan.body.size)
+            ways = (_along(plan.body, rails[n].track) for n in np.flatnonzero(near).tolist())
+            ride = next((way for way in ways if way is not None), None)
         found.append(plan if ride is None else replace(plan, body=replace(plan.body, ride=ride)))
     return found
 
 
+@dataclass(frozen=True)
+class _Rail:
+    """A line that stays, and the size of the shape that it is of."""
+
+    size: float
+    track: Track
+
+    @property
+    def box(self) -> Floats:
+        """The least and the largest x and y, shape (2, 2)."""
+        places = self.track.path.reshape(-1, 2)
+        return np.array([places.min(axis=0), places.max(axis=0)])
+
+
 def _stays(plan: PairPlan) -> bool:
     return plan.body.still and plan.paint.first.fill is None and plan.paint.second.fill is None
-
-
-def _lines(plan: PairPlan) -> list[Track]:
-    return [even_track(contour) for contour in plan.paint.first.contours]
 
 
 def _may_ride(plan: PairPlan) -> bool:
