@@ -1,25 +1,21 @@
 """Clips of an SVG file, and masks that are no more than that: what they hide is cut away. Shapes here have none."""
 
 import re
-from collections.abc import Sequence
 from typing import Any
 
-import numpy as np
 from defusedxml import ElementTree
 from shapely.errors import GEOSException
 
-from knead.core.geometry.bezier import Floats, contour_of, path_of
-from knead.core.geometry.overlap import NotToldApart, common_area, lies_within, line_within
+from knead.core.geometry.bezier import contour_of, path_of
+from knead.core.geometry.overlap import Area, NotToldApart, common_area, line_within
 from knead.core.model import Shape, new_id
 from knead.formats.svg_guard import href, local_name
-from knead.formats.svg_plain import PAINTED, number
+from knead.formats.svg_plain import PAINTED, drop_property, number, property_of
 
 MARK = "knead-clips"
 SHOWS = PAINTED - {"line"}
-NOT_DRAWN = {"defs", "symbol", "clipPath", "mask", "pattern", "marker"}
+NOT_DRAWN = {"defs", "clipPath", "pattern"}  # what else is only asked for has been put into defs
 KINDS = {"clip-path": "clipPath", "mask": "mask"}
-STYLES = {name: re.compile(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)") for name in KINDS}
-HAIR = 1.0002  # so many times as large is a clip that would run along what it clips
 WHITE = {"white", "#fff", "#ffffff"}
 REFERENCE = re.compile(r"\s*url\(\s*['\"]?#([^'\")]+)['\"]?\s*\)\s*")
 
@@ -44,28 +40,26 @@ def numbers_on(values: Any) -> list[int]:
     return [int(found) for found in (values.get(MARK) or "").split()]
 
 
-def clipped(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
-    """What of a shape lies within a clip's outlines: its fill, and its line, which is not drawn along the clip.
+def clipped(shape: Shape, clip: Area) -> list[Shape]:
+    """What of a shape lies within a clip: its fill, and its line, which is not drawn along the clip.
 
-    The outlines are closed paths (segments, 4, 2). Raises NotToldApart, or GEOSException, where it can't be told.
+    Raises NotToldApart, or GEOSException, where it can't be told.
     """
-    if not outlines:
+    if not clip.outlines:
         return []
     try:
-        return _cut(shape, outlines)
+        return _cut(shape, clip)
     except (NotToldApart, GEOSException):
-        corners = np.concatenate([path.reshape(-1, 2) for path in outlines])
-        middle = 0.5 * (corners.min(axis=0) + corners.max(axis=0))
-        return _cut(shape, [middle + HAIR * (path - middle) for path in outlines])
+        return _cut(shape, clip.hair_larger)
 
 
-def _cut(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
+def _cut(shape: Shape, clip: Area) -> list[Shape]:
     paths = [path_of(contour) for contour in shape.contours]
     rings = [path_of(contour.model_copy(update={"closed": True})) for contour in shape.contours]
-    if lies_within(rings if shape.fill is not None else paths, shape.fill is not None, outlines):
+    if clip.holds(rings if shape.fill is not None else paths, shape.fill is not None):
         return [shape]
     found = []
-    areas = common_area(rings, outlines) if shape.fill is not None else []
+    areas = common_area(Area(tuple(rings)), clip) if shape.fill is not None else []
     if areas:
         contours = tuple(contour_of(path, True) for path in areas)
         found.append(shape.model_copy(update={"contours": contours, "stroke": None}))
@@ -73,7 +67,7 @@ def _cut(shape: Shape, outlines: Sequence[Floats]) -> list[Shape]:
         lines = [
             contour_of(piece, contour.closed and piece is path)
             for path, contour in zip(paths, shape.contours, strict=True)
-            for piece in line_within(path, contour.closed, outlines)
+            for piece in line_within(path, contour.closed, clip)
         ]
         cut = shape.stroke.model_copy(update={"cap": "butt"})
         own = {"id": new_id(), "contours": tuple(lines), "fill": None, "stroke": cut}
@@ -87,12 +81,12 @@ def _mark(parent: Any, transform: str, numbers: str, named: dict[str, Any], canv
         if local_name(element.tag) in NOT_DRAWN:
             continue
         own, held = f"{transform} {element.get('transform') or ''}".strip(), numbers
-        for name in STYLES:
+        for name, kind in KINDS.items():
             clip = named.get(_reference(element, name))
-            shown = _shown(clip, named) if clip is not None and local_name(clip.tag) == KINDS[name] else None
+            shown = _shown(clip, named) if clip is not None and local_name(clip.tag) == kind else None
             if clip is None or shown is None:
                 continue
-            _unclip(element, name)
+            drop_property(element, name)
             moved = f"{own} {clip.get('transform') or ''}".strip()
             if moved or not _covers(shown, canvas):
                 known = found.setdefault(_document(shown, moved, canvas), len(found))
@@ -102,15 +96,8 @@ def _mark(parent: Any, transform: str, numbers: str, named: dict[str, Any], canv
 
 
 def _reference(element: Any, name: str) -> str:
-    style = STYLES[name].search(element.get("style") or "")
-    found = REFERENCE.fullmatch(style[1] if style else element.get(name) or "")
+    found = REFERENCE.fullmatch(property_of(element, name))
     return found[1] if found else ""
-
-
-def _unclip(element: Any, name: str) -> None:
-    element.attrib.pop(name, None)
-    if element.get("style"):
-        element.set("style", STYLES[name].sub("", element.get("style")))
 
 
 def _shown(clip: Any, named: dict[str, Any]) -> Any:
@@ -120,7 +107,7 @@ def _shown(clip: Any, named: dict[str, Any]) -> Any:
     """
     units = {clip.get("clipPathUnits"), clip.get("maskContentUnits")}
     inside = [element for element in clip if local_name(element.tag) in SHOWS]
-    nested = any(_reference(element, name) for element in (clip, *inside) for name in STYLES)
+    nested = any(_reference(element, name) for element in (clip, *inside) for name in KINDS)
     if "objectBoundingBox" in units or len(inside) != 1 or nested:
         return None
     (shown,) = inside
@@ -134,13 +121,10 @@ def _shown(clip: Any, named: dict[str, Any]) -> Any:
 
 def _is_plain(mask: Any, shown: Any) -> bool:
     """Whether what a mask shows is there wholly, with an even fill and no line, or not at all."""
-    style = dict(re.findall(r"([\w-]+)\s*:\s*([^;]+)", shown.get("style") or ""))
-    look = {name: (style.get(name) or shown.get(name) or "").strip().lower() for name in ("fill", "stroke")}
-    even = look["fill"] in WHITE or (
-        "alpha" in (mask.get("style") or "") and not look["fill"].startswith(("none", "url"))
-    )
-    faint = {"opacity", "fill-opacity"} & {*style, *shown.attrib}
-    return even and look["stroke"] in {"", "none"} and not faint
+    fill = property_of(shown, "fill").lower()
+    even = fill in WHITE or (property_of(mask, "mask-type") == "alpha" and not fill.startswith(("none", "url")))
+    faint = property_of(shown, "opacity") or property_of(shown, "fill-opacity")
+    return even and property_of(shown, "stroke") in {"", "none"} and not faint
 
 
 def _covers(shown: Any, canvas: Box) -> bool:

@@ -1,13 +1,12 @@
 """What an SVG file has that can't be kept, in words for the user."""
 
-import re
 from collections import Counter
 from collections.abc import Iterator
 from typing import Any
 
 from knead.formats.svg_guard import local_name
 from knead.formats.svg_paint import GRADIENTS
-from knead.formats.svg_plain import PAINTED
+from knead.formats.svg_plain import PAINTED, property_of
 
 KEPT = {"svg", "g", "a", "defs", "symbol", "switch", "title", "desc", "metadata", "style", "stop", "tspan"}
 USED = {"mask", "clipPath", "filter"}  # what these are does not matter, but where they are asked for
@@ -23,7 +22,7 @@ LOST = {
     "animateMotion": "animations",
     "set": "animations",
 }
-LOST_ATTRIBUTES = {
+LOST_PROPERTIES = {
     "filter": "filters",
     "mask": "masks",
     "clip-path": "clipping",
@@ -34,7 +33,7 @@ LOST_ATTRIBUTES = {
 
 def what_is_lost(root: Any, unclipped: int) -> tuple[str, ...]:
     """What the file has that can't be kept, in words with counts, shapes of which a clip could not be cut among it."""
-    counts: Counter[str] = Counter({LOST_ATTRIBUTES["clip-path"]: unclipped})
+    counts: Counter[str] = Counter({LOST_PROPERTIES["clip-path"]: unclipped})
     for element in _every(root):
         tag = local_name(element.tag)
         if tag in LOST:
@@ -43,10 +42,8 @@ def what_is_lost(root: Any, unclipped: int) -> tuple[str, ...]:
             "{http://www.w3.org/2000/svg}"
         ):
             counts["other elements"] += 1
-        style = element.get("style") or ""
-        for name, words in LOST_ATTRIBUTES.items():
-            value = element.get(name) or next(iter(re.findall(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)", style)), "none")
-            if value.strip() not in {"none", "normal", "pad", ""}:
+        for name, words in LOST_PROPERTIES.items():
+            if property_of(element, name) not in {"none", "normal", "pad", ""}:
                 counts[words] += 1
     return tuple(f"{words}: {count}" for words, count in counts.items() if count)
 

@@ -3,6 +3,7 @@
 import math
 import re
 from copy import deepcopy
+from functools import cache
 from typing import Any
 
 import svgelements as svg
@@ -88,14 +89,28 @@ def number(text: Any, otherwise: float) -> float:
     return value if math.isfinite(value) else otherwise
 
 
+def property_of(element: Any, name: str) -> str:
+    """What an element says of a property: its style, or else its attribute; empty if neither does."""
+    said = _declaration(name).findall(element.get("style") or "")
+    return str(said[-1] if said else element.get(name) or "").strip()
+
+
+def drop_property(element: Any, name: str) -> None:
+    """Let an element say nothing of a property."""
+    element.attrib.pop(name, None)
+    if element.get("style"):
+        element.set("style", _declaration(name).sub("", element.get("style")))
+
+
+@cache
+def _declaration(name: str) -> re.Pattern[str]:
+    return re.compile(rf"(?:^|;)\s*{name}\s*:\s*([^;]+)")
+
+
 def _push_opacity(element: Any, outer: float) -> None:
     """Multiply the opacity of groups into what they hold: shapes have one opacity of their own."""
-    style = element.get("style") or ""
-    declared = re.search(r"(?:^|;)\s*opacity\s*:\s*([^;]+)", style)
-    own = outer * min(1.0, max(0.0, number(declared[1] if declared else element.get("opacity"), 1.0)))
-    if declared:
-        element.set("style", style[: declared.start()] + style[declared.end() :])
-    element.attrib.pop("opacity", None)
+    own = outer * min(1.0, max(0.0, number(property_of(element, "opacity"), 1.0)))
+    drop_property(element, "opacity")
     if local_name(element.tag) in PAINTED:
         if own < 1.0:
             element.set("opacity", repr(own))

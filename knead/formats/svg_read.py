@@ -13,12 +13,12 @@ from defusedxml import ElementTree
 from shapely.errors import GEOSException
 
 from knead.core.geometry.bezier import Floats, contour_of, path_of
-from knead.core.geometry.overlap import NotToldApart
+from knead.core.geometry.overlap import Area, NotToldApart
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
 from knead.formats.svg_clip import clipped, mark_clips, numbers_on
-from knead.formats.svg_groups import MARK, NAME, in_parts, mark_groups
 from knead.formats.svg_guard import MOST_BYTES, BadSvg, safe_root
 from knead.formats.svg_lost import what_is_lost
+from knead.formats.svg_names import MARK, NAME, in_parts, mark_groups
 from knead.formats.svg_paint import GradientBook
 from knead.formats.svg_plain import make_plain, number, plain_length
 from knead.formats.svg_style import inline_styles
@@ -59,10 +59,10 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     make_plain(root, canvas.width, canvas.height)
     mark_groups(root)
     root.set("viewBox", f"{canvas.x!r} {canvas.y!r} {canvas.width!r} {canvas.height!r}")
-    clips = mark_clips(root, (canvas.x, canvas.y, canvas.width, canvas.height))
+    documents = mark_clips(root, (canvas.x, canvas.y, canvas.width, canvas.height))
     gradients = GradientBook(root)
     tree = _parsed(ElementTree.tostring(root, encoding="unicode"), what)
-    outlines = [_outlines(clip, canvas, what) for clip in clips]
+    clips = [_clip(document, canvas, what) for document in documents]
     read: list[tuple[int, Shape]] = []
     ids: dict[str, str] = {}
     groups: list[str] = []
@@ -70,7 +70,7 @@ def read_svg(data: bytes, what: str = "The file") -> SvgDrawing:
     for count, element in enumerate((e for e in tree.elements() if _is_drawn(e)), start=1):
         try:
             shape = _shape(element, canvas, gradients, what)
-            pieces, told = _seen(shape, [outlines[number] for number in numbers_on(element.values)])
+            pieces, told = _seen(shape, [clips[number] for number in numbers_on(element.values)])
         except UNREADABLE as error:
             raise BadSvg(f"{what} has a shape that can't be read ({element.id or count}): {error}.") from error
         unclipped += not told
@@ -97,23 +97,23 @@ def _parsed(text: str, what: str) -> Any:
         raise BadSvg(f"{what} is not a drawing that can be read: its shapes are damaged ({error}).") from error
 
 
-def _outlines(clip: str, canvas: Canvas, what: str) -> list[Floats]:
-    """The outlines of a clip, given as a document, as closed paths."""
+def _clip(document: str, canvas: Canvas, what: str) -> Area:
+    """What a clip shows, given as a document."""
     found: list[Contour] = []
-    for element in _parsed(clip, what).elements():
+    for element in _parsed(document, what).elements():
         if isinstance(element, svg.Shape):
             path = svg.Path(element)
             path.reify()
             found += _contours(path, np.array([canvas.x, canvas.y]), what)
-    return [path_of(contour.model_copy(update={"closed": True})) for contour in found]
+    return Area(tuple(path_of(contour.model_copy(update={"closed": True})) for contour in found))
 
 
-def _seen(shape: Shape | None, clips: list[list[Floats]]) -> tuple[list[Shape], bool]:
+def _seen(shape: Shape | None, clips: list[Area]) -> tuple[list[Shape], bool]:
     """What clips leave of a shape, and whether that could be told of each of them."""
     pieces = [shape] if shape is not None else []
     try:
-        for outlines in clips:
-            pieces = [piece for each in pieces for piece in clipped(each, outlines)]
+        for clip in clips:
+            pieces = [piece for each in pieces for piece in clipped(each, clip)]
     except (NotToldApart, GEOSException):
         return pieces, False
     return pieces, True

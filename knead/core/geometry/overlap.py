@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import reduce
+from functools import cached_property, reduce
 from itertools import combinations
 
 import numpy as np
@@ -16,6 +16,7 @@ CHORDS = 32  # a segment, among which crossings are sought
 PLACES = 48  # of a segment, by which it is told what lies within
 ALONG = 1e-6  # chords that are nearer to one line than this share of the whole run along each other
 EXACT = 1e-7  # how near, by that, a crossing must be found
+HAIR = 1.0002  # so many times as large is what is a hair larger
 ROUNDS = 6
 
 
@@ -33,18 +34,56 @@ class _Stretch:
     middle: Floats
 
 
-def common_area(one: Sequence[Floats], two: Sequence[Floats]) -> list[Floats]:
+@dataclass(frozen=True, eq=False)
+class Area:
+    """What outlines fill, holes among them: closed paths, shape (segments, 4, 2)."""
+
+    outlines: tuple[Floats, ...]
+
+    @cached_property
+    def paths(self) -> list[Floats]:
+        """The outlines, straight segments run through evenly, holes the other way round."""
+        return oriented([evened(path) for path in self.outlines])
+
+    @cached_property
+    def place(self) -> shapely.Geometry:
+        """The area, its outlines seen at PLACES. Raises NotToldApart where they cross themselves, or each other."""
+        areas = [shapely.Polygon(_seen(path)) for path in self.outlines]
+        if not all(map(shapely.is_valid, areas)):
+            raise NotToldApart
+        if any(shapely.intersects(one.boundary, other.boundary) for one, other in combinations(areas, 2)):
+            raise NotToldApart
+        return reduce(shapely.symmetric_difference, areas)
+
+    @cached_property
+    def hair_larger(self) -> "Area":
+        """The same, a hair larger about its middle: what ran along it inside does not."""
+        corners = np.concatenate([path.reshape(-1, 2) for path in self.outlines])
+        middle = 0.5 * (corners.min(axis=0) + corners.max(axis=0))
+        return Area(tuple(middle + HAIR * (path - middle) for path in self.outlines))
+
+    def holds(self, paths: Sequence[Floats], filled: bool) -> bool:
+        """Whether paths, or all that they enclose, lie in it wholly; they may run along its edge.
+
+        Raises NotToldApart.
+        """
+        near = ALONG * float(np.ptp(np.concatenate([path.reshape(-1, 2) for path in self.outlines]), axis=0).max())
+        rows = [_seen(path) for path in paths]
+        areas = [shapely.make_valid(shapely.Polygon(row)) for row in rows] if filled else []
+        own = shapely.union_all(areas) if filled else shapely.MultiLineString(rows)
+        return bool(self.place.buffer(near).covers(own))
+
+
+def common_area(one: Area, two: Area) -> list[Floats]:
     """The outlines of what lies within both areas, closed paths (segments, 4, 2), holes among them.
 
-    An area is given by its outlines, holes among them. Raises NotToldApart.
+    Raises NotToldApart.
     """
-    sides = oriented([evened(path) for path in one]), oriented([evened(path) for path in two])
-    areas = [_area(paths) for paths in sides]
     found: list[Floats] = []
     kept: dict[int, _Stretch] = {}
-    params = _crossings(*sides)
-    for side, (paths, other) in enumerate(zip(sides, areas[::-1], strict=True)):
-        for k, path in enumerate(paths):
+    params = _crossings(one.paths, two.paths)
+    for side, (own_area, other) in enumerate(((one, two.place), (two, one.place))):
+        for k, path in enumerate(own_area.paths):
             own = {number: place[side][1] for number, place in enumerate(params) if place[side][0] == k}
             if not own and _is_within(points_at(path, np.array([0.5]))[0], other):
                 found.append(_plain(path))
@@ -66,42 +105,21 @@ def common_area(one: Sequence[Floats], two: Sequence[Floats]) -> list[Floats]:
     return found
 
 
-def lies_within(paths: Sequence[Floats], filled: bool, outlines: Sequence[Floats]) -> bool:
-    """Whether paths, or the area that they bound, lie within an area wholly; they may run along its edge.
-
-    Raises NotToldApart.
-    """
-    room = _area(outlines)
-    size = float(np.ptp(np.concatenate([path.reshape(-1, 2) for path in outlines]), axis=0).max())
-    rows = [points_at(path, np.linspace(0.0, len(path), PLACES * len(path) + 1)) for path in paths]
-    areas = [shapely.make_valid(shapely.Polygon(row)) for row in rows] if filled else []
-    own = shapely.union_all(areas) if filled else shapely.MultiLineString(rows)
-    return bool(room.buffer(ALONG * size).covers(own))
-
-
-def line_within(line: Floats, closed: bool, outlines: Sequence[Floats]) -> list[Floats]:
+def line_within(line: Floats, closed: bool, area: Area) -> list[Floats]:
     """The stretches of a line, shape (segments, 4, 2), that lie within an area. Raises NotToldApart."""
-    area = _area(outlines)
     even = evened(line)
-    params = [place[0][1] for place in _crossings([even], [evened(path) for path in outlines])]
+    params = [place[0][1] for place in _crossings([even], area.paths)]
     if not params:
-        return [line] if _is_within(points_at(line, np.array([0.5]))[0], area) else []
+        return [line] if _is_within(points_at(line, np.array([0.5]))[0], area.place) else []
     own = dict(enumerate(params))
     if not closed:
         own |= {-1: 0.0, -2: float(len(line))}
     stretches = _stretches(even, own)
-    return [_plain(s.path) for s in (stretches if closed else stretches[:-1]) if _is_within(s.middle, area)]
+    return [_plain(s.path) for s in (stretches if closed else stretches[:-1]) if _is_within(s.middle, area.place)]
 
 
-def _area(outlines: Sequence[Floats]) -> shapely.Geometry:
-    """What outlines fill. Raises NotToldApart where they cross themselves, or each other."""
-    rings = [points_at(path, np.linspace(0.0, len(path), PLACES * len(path) + 1)) for path in outlines]
-    areas = [shapely.Polygon(ring) for ring in rings]
-    if not all(map(shapely.is_valid, areas)):
-        raise NotToldApart
-    if any(shapely.intersects(one.boundary, other.boundary) for one, other in combinations(areas, 2)):
-        raise NotToldApart
-    return reduce(shapely.symmetric_difference, areas)
+def _seen(path: Floats) -> Floats:
+    return points_at(path, np.linspace(0.0, len(path), PLACES * len(path) + 1))
 
 
 def _is_within(point: Floats, area: shapely.Geometry) -> bool:
@@ -171,13 +189,10 @@ def _exactly(one: Floats, two: Floats, a: float, b: float, size: float) -> tuple
     s, t = a - k, b - n
     for _ in range(ROUNDS):
         (x, dx), (y, dy) = _at(p, s), _at(q, t)
-        turn = float(_cross(np.array(dx), np.array(dy)))
+        gap, turn = (y - x).conjugate(), (dx.conjugate() * dy).imag
         if turn == 0.0:
             raise NotToldApart
-        s, t = (
-            s + float(_cross(np.array(y - x), np.array(dy))) / turn,
-            t + float(_cross(np.array(y - x), np.array(dx))) / turn,
-        )
+        s, t = s + (gap * dy).imag / turn, t + (gap * dx).imag / turn
     s, t = min(max(s, 0.0), 1.0), min(max(t, 0.0), 1.0)
     if abs(_at(p, s)[0] - _at(q, t)[0]) > EXACT * size:
         raise NotToldApart

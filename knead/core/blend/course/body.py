@@ -25,9 +25,9 @@ class Body:
     """A shape as far as its motion goes: its outline points at both keys, its similarity, and its middle's places.
 
     `nodes` are where its nodes are at the first key. `turns` and `path` are what an animator wants besides: whole
-    rounds more, and handles of a drawn path of travel. `ride` is the way of the stretch of a neighbour that it sits on,
-    if that bends. What is `alone` hangs on nothing. A `line` has no fill. What stays `in_columns` goes up
-    and down in them, as a graph does.
+    rounds more, and handles of a drawn path of travel. `ride` is its way along a line that stays, or that of the
+    stretch of a neighbour that it sits on, if that bends. What is `alone` hangs on nothing. A `line` has no fill. What
+    stays `in_columns` goes up and down in them, as a graph does.
     """
 
     first: Complexes

@@ -22,7 +22,7 @@ def on_tracks(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[Pai
 
     `touching` says which touch: what hangs on something larger besides, as a foot on its leg, does not ride.
     """
-    lines = {k for k, plan in enumerate(plans) if _stays(plan)}
+    lines = {k for k, plan in enumerate(plans) if plan.body.still and plan.body.line}
     rails = [_Rail(plans[k].body.size, even_track(c)) for k in sorted(lines) for c in plans[k].paint.first.contours]
     if not rails:
         return plans
@@ -53,10 +53,6 @@ class _Rail:
         """The least and the largest x and y, shape (2, 2)."""
         places = self.track.path.reshape(-1, 2)
         return np.array([places.min(axis=0), places.max(axis=0)])
-
-
-def _stays(plan: PairPlan) -> bool:
-    return plan.body.still and plan.paint.first.fill is None and plan.paint.second.fill is None
 
 
 def _may_ride(plan: PairPlan) -> bool:
