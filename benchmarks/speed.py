@@ -90,7 +90,7 @@ def main() -> None:
         plain = best(lambda lerp=lerp, times=times: lerp(times), 40)
         rows.append((f"plan.at, 13 times, {blend}", f"{own / plain:.1f} x lerp", f"{limit} x"))
     plan = plan_span(first, second, Take())
-    pair = next(p for p in plan.pairs if p.contours[0].closed and p.contours[0].cuts)
+    pair = next(p for p in plan.pairs if p.runs[0].closed and p.runs[0].lasts)
     one, two = (side.contours[0].nodes for side in (pair.paint.first, pair.paint.second))
 
     def tied(k: int) -> Take:

@@ -10,6 +10,7 @@ from knead.core.blend.figure.hang import hung
 from knead.core.blend.figure.lone import Given, plan_lone_shape, sprouts
 from knead.core.blend.figure.stacking import stack, switch
 from knead.core.blend.pair.bays import with_bays
+from knead.core.blend.pair.going import Going
 from knead.core.blend.pair.islands import with_islands
 from knead.core.blend.pair.opening import Holed
 from knead.core.blend.pair.plan import PairPlan
@@ -19,14 +20,15 @@ from knead.core.geometry.track import track_of
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
 from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
+from knead.core.outline.riches import has_more
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.pairs import ShapePair, form_in, tied_ring
 from knead.core.pairing.shapes import pair_shapes
 
 
 @dataclass(frozen=True)
-class SpanPlan:
-    """All that is worked out once for a span. Immutable; `at` is array arithmetic."""
+class Worked:
+    """What was worked out of a span, from the key that has more to it to the other."""
 
     first: Drawing
     second: Drawing
@@ -34,20 +36,42 @@ class SpanPlan:
     paired: tuple[ShapePair, ...]
     paired_by: tuple[Drawing, Drawing, tuple[PairChoice, ...], tuple[tuple[str, str], ...]]
     troubles: tuple[HintTrouble, ...]
-
-    def order(self, t: float) -> list[int]:
-        """Indices of the pairs from back to front: the first key's order, and from some moment on the second's."""
-        return self._orders[0 if t < self.switch else 1]
+    backwards: bool
+    """Whether that is from the second key of the span to the first."""
 
     @cached_property
-    def _orders(self) -> tuple[list[int], list[int]]:
+    def orders(self) -> tuple[list[int], list[int]]:
+        """Indices of the pairs from back to front, as they lie in each key."""
         ids = [(pair.first_id, pair.second_id) for pair in self.pairs]
         return stack(self.first, self.second, ids), stack(self.second, self.first, [(b, a) for a, b in ids])
 
     @cached_property
     def switch(self) -> float:
         """When the stacking order changes."""
-        return switch(self.pairs, *self._orders)
+        return switch(self.pairs, *self.orders)
+
+
+@dataclass(frozen=True)
+class SpanPlan:
+    """All that is worked out once for a span. Immutable; `at` is array arithmetic.
+
+    The way from one key to another is the way back, gone backwards: both are `worked` out from the same key.
+    """
+
+    first: Drawing
+    second: Drawing
+    pairs: tuple[Going, ...]
+    troubles: tuple[HintTrouble, ...]
+    worked: Worked
+
+    @property
+    def switch(self) -> float:
+        """When the stacking order changes."""
+        return 1.0 - self.worked.switch if self.worked.backwards else self.worked.switch
+
+    def order(self, t: float) -> list[int]:
+        """Indices of the pairs from back to front: the first key's order, and from some moment on the second's."""
+        return self.worked.orders[0 if (1.0 - t if self.worked.backwards else t) < self.worked.switch else 1]
 
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.
@@ -79,11 +103,7 @@ class SpanPlan:
             if found is not None:
                 shapes = [shape for shape in drawing.shapes if shape.id in others]
                 return min(shapes, key=lambda shape: _gap(shape, found)).id, found
-        lone = [
-            pair.course.end if from_first else pair.course.start
-            for pair in ways
-            if None in (pair.first_id, pair.second_id)
-        ]
+        lone = [pair.middles[1 if from_first else 0] for pair in ways if not pair.is_whole]
         if not lone or not drawing.shapes:
             return None
         place = Point(lone[0].real, lone[0].imag)
@@ -101,6 +121,16 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
     Pairs of `reuse` whose shapes, hints and blend are the same are taken over, so that a moved hint costs only its own
     pair. Hints that can't be honoured are listed in `troubles` and left out.
     """
+    known = reuse.worked if reuse else None
+    if not has_more(second, first):
+        worked = _worked_out(first, second, take, known, False)
+        return SpanPlan(first, second, worked.pairs, worked.troubles, worked)
+    worked = _worked_out(second, first, take.backwards, known, True)
+    troubles = tuple(trouble.backwards for trouble in worked.troubles)
+    return SpanPlan(first, second, tuple(pair.backwards for pair in worked.pairs), troubles, worked)
+
+
+def _worked_out(first: Drawing, second: Drawing, take: Take, reuse: Worked | None, backwards: bool) -> Worked:
     hints, places, troubles = _usable(first, second, take)
     ties = tuple(dict.fromkeys((h.first.shape, h.second.shape) for h in hints))
     by = (first, second, take.pairs, ties)
@@ -130,7 +160,7 @@ def plan_span(first: Drawing, second: Drawing, take: Take, reuse: SpanPlan | Non
             told = pair.also("a hint says where it grows") if shape.id in given else pair
             found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
-    return SpanPlan(first, second, _named(found), pairs, by, tuple(troubles))
+    return Worked(first, second, _named(found, backwards), pairs, by, tuple(troubles), backwards)
 
 
 def _planned(
@@ -148,14 +178,13 @@ def _planned(
     return known.with_pair(pair) if known and shapes.made(known) else shapes.planned(take, pair)
 
 
-def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:
+def _named(plans: list[PairPlan], backwards: bool) -> tuple[PairPlan, ...]:
     """Each with an identity of its own: the first key's id where one shape bears it, else the second's, else both.
 
     Several stretches of a line may be of the same two strokes: they are numbered.
     """
-    firsts = Counter(shape_id for plan in plans for _, shape_id, _ in plan.origins)
-    seconds = Counter(shape_id for plan in plans for _, _, shape_id in plan.origins)
-
+    ids = [[(b, a) if backwards else (a, b) for _, a, b in plan.origins] for plan in plans]
+    firsts, seconds = (Counter(pair[side] for pairs in ids for pair in pairs) for side in (0, 1))
     known: Counter[str] = Counter()
 
     def numbered(name: str) -> str:
@@ -170,7 +199,8 @@ def _named(plans: list[PairPlan]) -> tuple[PairPlan, ...]:
         # a shape that was parted from itself appears beside the one that vanishes, under another id
         return f"{own}~{other}" if own is not None else f"{other}+"
 
-    return tuple(plan.renamed([numbered(name(own, other)) for _, own, other in plan.origins]) for plan in plans)
+    named = [[numbered(name(*pair)) for pair in pairs] for pairs in ids]
+    return tuple(plan.renamed(names) for plan, names in zip(plans, named, strict=True))
 
 
 def _usable(

@@ -7,7 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from knead.core.blend.paint.paint import PaintPlan
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.inbetween import SpanPlan, hint_points
@@ -241,7 +241,7 @@ def span_view(key: str, plan: SpanPlan, take: Take, start: int, places: list[flo
         ],
         hints=hints,
         found=found,
-        nodes=sum(len(contour.first) for pair in plan.pairs for contour in pair.contours),
+        nodes=sum(len(run.nodes) for pair in plan.pairs for run in pair.runs),
         take=take,
     )
 
@@ -282,10 +282,10 @@ def _balance(figures: Figures) -> Balance:
     return Balance(**{name: round(getattr(figures, name), 4) for name in names})
 
 
-_tracks: WeakKeyDictionary[PairPlan, tuple[list[float], Track]] = WeakKeyDictionary()
+_tracks: WeakKeyDictionary[Going, tuple[list[float], Track]] = WeakKeyDictionary()
 
 
-def _track(pair: PairPlan, places: list[float]) -> Track:
+def _track(pair: Going, places: list[float]) -> Track:
     """A pair's track; that of a pair that was taken over from the last plan is taken over, too."""
     known_places, known = _tracks.get(pair, (None, None))
     if known is None or known_places != places:
@@ -294,14 +294,14 @@ def _track(pair: PairPlan, places: list[float]) -> Track:
     return known
 
 
-def _evaluated(pair: PairPlan, places: list[float]) -> Track:
+def _evaluated(pair: Going, places: list[float]) -> Track:
     times = np.array(places)
     points = np.round(as_points(pair.points(times)).reshape(len(times), -1), 2).tolist()
     for k, t in enumerate(places):
         if not pair.is_there(t):
             points[k] = []
     looks = _looks_of(pair, times)
-    contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.contours]
+    contours = [TrackContour(nodes=len(c.nodes), closed=c.closed) for c in pair.runs]
     weights = pair.weights(times)
     return Track.model_construct(  # looking through all its numbers once more would take longer than working them out
         first=pair.first_id,
@@ -316,7 +316,7 @@ def _evaluated(pair: PairPlan, places: list[float]) -> Track:
 _looks: WeakKeyDictionary[PaintPlan, tuple[list[float], list[Look]]] = WeakKeyDictionary()
 
 
-def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
+def _looks_of(pair: Going, times: Floats) -> list[Look]:
     """A pair's looks, one where nothing changes; those that don't hang on its way are taken over from the last plan."""
     plain, places = pair.plain, pair.places(times).tolist()
     known_places, known = _looks.get(pair.paint, (None, None)) if plain else (None, None)
@@ -329,7 +329,7 @@ def _looks_of(pair: PairPlan, times: Floats) -> list[Look]:
     return known
 
 
-def _pair_view(pair: PairPlan, by_hand: bool, travel: PairTravel) -> PairView:
+def _pair_view(pair: Going, by_hand: bool, travel: PairTravel) -> PairView:
     first, second = pair.first_centre, pair.second_centre
     return PairView(
         first=pair.first_id,
@@ -345,7 +345,7 @@ def _pair_view(pair: PairPlan, by_hand: bool, travel: PairTravel) -> PairView:
         first_centre=_point(first),
         second_centre=_point(second),
         travel=travel,
-        middles=(_point(pair.body.start), _point(pair.body.end)),
+        middles=(_point(pair.middles[0]), _point(pair.middles[1])),
     )
 
 

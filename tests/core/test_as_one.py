@@ -82,9 +82,9 @@ def test_stripes_of_one_path_turn_with_the_flag_they_are_on(degrees: float) -> N
         return drawing(filled(cloth, color="#20407a"), filled(*rows, color="#d03040"))
 
     plan = plan_span(flag(0), flag(degrees), Take())
-    (pair,) = (pair for pair in plan.pairs if len(pair.contours) == 4)
-    assert [(c.first_contour, c.second_contour) for c in pair.contours] == [(k, k) for k in range(4)]
-    assert np.degrees(pair.course.angle) == pytest.approx(degrees, abs=10)
+    (pair,) = (pair for pair in plan.pairs if len(pair.runs) == 4)
+    assert [(c.first_contour, c.second_contour) for c in pair.runs] == [(k, k) for k in range(4)]
+    assert np.degrees(pair.angle) == pytest.approx(degrees, abs=10)
 
 
 def test_straps_of_one_path_are_not_taken_for_a_buckle_beside_one_of_them() -> None:
@@ -135,4 +135,4 @@ def test_a_frame_turns_with_the_picture_in_it_though_a_quarter_round_less_would_
         )
 
     plan = plan_span(picture(0, 107, 95), picture(degrees, 97, 105), Take())
-    assert np.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=3)
+    assert np.degrees(plan.pairs[0].angle) == pytest.approx(degrees, abs=3)

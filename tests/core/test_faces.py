@@ -107,7 +107,7 @@ def test_what_is_symmetric_in_one_path_pairs_symmetrically(low: int, start: int)
 
     first, second = ink(SMILE, *both(glare, low)), ink(*both(eye), *both(brow), SMILE)
     (pair,) = plan_span(drawing(first), drawing(second), Take()).pairs
-    partners = {c.first_contour: c.second_contour for c in pair.contours if c.second_contour is not None}
+    partners = {c.first_contour: c.second_contour for c in pair.runs if c.second_contour is not None}
     assert partners[0] == 4
     assert (partners[1], partners[2]) in {(0, 1), (2, 3)}
 
@@ -153,7 +153,7 @@ def test_a_head_that_grows_taller_than_broad_does_not_turn_by_a_quarter(start: i
     whites = [ink(ellipse(x, 170, 24, 28), color="#ffffff") for x in (155, 245)]
     keys = [face(120, 110, 0, *looks(14)), face(112, 124, 10, *whites, *looks(9))]
     plan = plan_span(*(keys[::-1] if shuts else keys), Take())
-    assert abs(plan.pairs[0].course.angle) < 0.1
+    assert abs(plan.pairs[0].angle) < 0.1
     for t in (0.3, 0.6):
         shown = {shape.id: outline(shape.contours[0]).mean(axis=0) for shape in plan.at(t).shapes}
         for white, x in zip(whites, (155, 245), strict=True):

@@ -44,7 +44,7 @@ def test_a_triangle_on_its_head_turns_to_its_next_tip(start: int) -> None:
     upright = turned(polygon(corners), 0, 1.0, (200, 200))
     fallen = begun_at(turned(polygon(corners), 180, 1.0, (200, 200)), start)
     plan = plan_span(drawing(filled(upright)), drawing(filled(fallen)), Take())
-    assert abs(plan.pairs[0].course.angle) == pytest.approx(math.pi / 3, abs=0.05)
+    assert abs(plan.pairs[0].angle) == pytest.approx(math.pi / 3, abs=0.05)
 
 
 def test_what_becomes_another_thing_is_not_rolled_over_by_where_its_holes_lie() -> None:
@@ -57,7 +57,7 @@ def test_what_becomes_another_thing_is_not_rolled_over_by_where_its_holes_lie() 
     pauses = [polygon([(x, 65), (x + 22, 65), (x + 22, 135), (x, 135)]) for x in (65, 112)]
     bag = filled(ring, backwards(handle), backwards(tick))
     plan = plan_span(drawing(bag), drawing(filled(button, *map(backwards, pauses))), Take())
-    assert abs(plan.pairs[0].course.angle) < 0.3
+    assert abs(plan.pairs[0].angle) < 0.3
 
 
 def rays(count: int, start: float, length: float) -> list[Contour]:
@@ -172,7 +172,7 @@ def test_a_sign_turns_with_its_arrow_though_its_frame_could_turn_less(degrees: f
     first = filled(*(turned(c, 0, 1.0, (200, 200)) for c in (frame, backwards(arrow))))
     second = filled(*(turned(c, degrees, 1.0, (200, 200)) for c in (leaning, backwards(bent))))
     plan = plan_span(drawing(first), drawing(second), Take())
-    assert math.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=12)
+    assert math.degrees(plan.pairs[0].angle) == pytest.approx(degrees, abs=12)
 
 
 @pytest.mark.parametrize("which", [(True, True), (True, False), (False, True)])

@@ -210,7 +210,7 @@ def test_a_straight_line_drawn_from_its_other_end_is_not_turned_over(degrees: fl
     line = polygon([(0, 0), (200, 0)], closed=False)
     one, two = stroked(line), stroked(backwards(recut(turned(line, degrees), shares)))
     plan = plan_span(drawing(one), drawing(two), Take())
-    assert np.degrees(plan.pairs[0].course.angle) == pytest.approx(degrees, abs=0.5)
+    assert np.degrees(plan.pairs[0].angle) == pytest.approx(degrees, abs=0.5)
 
 
 def test_a_shape_of_no_extent_only_moves() -> None:

@@ -257,7 +257,7 @@ def test_an_outlined_egg_breaks_into_halves_that_stay_upright(joins: bool) -> No
     whole, halves = drawing(shell(*[tuple(n.at) for n in low.nodes])), drawing(bowl, cap)
     plan = plan_span(halves, whole, Take()) if joins else plan_span(whole, halves, Take())
     assert {p.pair.kind for p in plan.pairs} == {"joins" if joins else "divides"}
-    assert [abs(p.course.angle) < 0.3 for p in plan.pairs] == [True, True]
+    assert [abs(p.angle) < 0.3 for p in plan.pairs] == [True, True]
 
 
 def test_what_divides_can_be_fixed_by_hand_and_outlined_shapes_are_not_cut() -> None:
@@ -299,5 +299,5 @@ def test_an_arm_that_turns_more_than_half_round_takes_its_hand_along() -> None:
         return drawing(filled(arm, color="#336699"), filled(palm, color="#cc8844"))
 
     plan = plan_span(limb(0, 0), limb(150, 230), Take())
-    hand = next(p for p in plan.pairs if p.course.hangs)
-    assert np.degrees(hand.course.angle) == pytest.approx(230, abs=2)
+    hand = next(p for p in plan.pairs if p.hangs)
+    assert np.degrees(hand.angle) == pytest.approx(230, abs=2)

@@ -73,6 +73,6 @@ def test_a_limb_keeps_the_end_that_is_at_its_joint(set_of_poses: int, seed: int)
     assert len(limbs) == 4
     for limb in limbs:
         one, two = joints[limb.first_id or "", limb.second_id or ""]
-        ends = limb.contours[0].first[:, 1], limb.contours[0].second[:, 1]
+        ends = limb.first_points[1::3], limb.second_points[1::3]
         at_joint = int(np.argmin(np.abs(ends[0] - one)))
         assert abs(ends[1][at_joint] - two) < 45, "a third of its length at most"

@@ -70,4 +70,4 @@ def test_what_only_turns_with_its_neighbour_needs_no_ride() -> None:
         )
         for degrees in (0, 100)
     ]
-    assert all(pair.body.ride is None for pair in plan_span(*keys, Take()).pairs)
+    assert all(pair.body.ride is None for pair in plan_span(*keys, Take()).worked.pairs)

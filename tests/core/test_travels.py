@@ -62,8 +62,8 @@ def test_a_drawn_path_leads_the_middle_and_keeps_the_keys(blend: str) -> None:
     plain = planned(PairTravel(first=one.id, second=two.id, blend=blend), one, two)
     for t in (0.0, 1.0):
         assert middle(plan.at(t).shapes[0]) == pytest.approx(middle(plain.at(t).shapes[0]))
-    course = plan.pairs[0].course
-    led = along(course.start, (-300j, -300j), course.end, np.array([0.5]))[0]
+    start, end = plan.pairs[0].middles
+    led = along(start, (-300j, -300j), end, np.array([0.5]))[0]
     assert abs(middle(plan.at(0.5).shapes[0]) - led) < 12
     assert middle(plain.at(0.5).shapes[0]).imag - led.imag > 150
 
@@ -90,7 +90,7 @@ def test_what_goes_on_a_path_of_its_own_takes_along_what_is_smaller_only() -> No
 def test_whole_rounds_are_turned_on_the_way() -> None:
     one, two = filled(blob([100, 70, 120, 90])), filled(turned(blob([100, 70, 120, 90]), 30))
     plan = planned(PairTravel(first=one.id, second=two.id, turns=1), one, two)
-    assert plan.pairs[0].course.angle == pytest.approx(np.radians(390), abs=0.02)
+    assert plan.pairs[0].angle == pytest.approx(np.radians(390), abs=0.02)
     halfway, start = plan.at(0.5).shapes[0], plan.at(0.0).shapes[0]
     tip = [complex(*s.contours[0].nodes[0].at) - middle(s) for s in (start, halfway)]
     assert np.degrees(np.angle(tip[1] / tip[0])) == pytest.approx(-165, abs=3)

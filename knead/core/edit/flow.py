@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going
 from knead.core.edit.sound import EditError
 from knead.core.edit.spans import SetTravel
 from knead.core.edit.work import Work
@@ -40,14 +40,14 @@ class FlowThrough(Model):
         if not ways:
             raise EditError("Nothing comes to this key and goes on from it: there is no way to smooth.")
         for one, two in ways:
-            into, out = through(one.body.start, one.body.end, two.body.end, times)
+            into, out = through(*one.middles, two.middles[1], times)
             work = _led(work, before.id, one, into, 1)
             work = _led(work, after.id, two, out, 0)
         return work
 
-    def _is_meant(self, one: PairPlan, two: PairPlan) -> bool:
-        far = max(abs(pair.body.end - pair.body.start) for pair in (one, two))
-        chosen = self.shape == one.second_id if self.shape else not (one.course.hangs or two.course.hangs)
+    def _is_meant(self, one: Going, two: Going) -> bool:
+        far = max(abs(pair.middles[1] - pair.middles[0]) for pair in (one, two))
+        chosen = self.shape == one.second_id if self.shape else not (one.hangs or two.hangs)
         return chosen and far > STILL
 
 
@@ -66,10 +66,10 @@ def _spans_beside(layer: Layer, key: Key) -> tuple[Key, Key]:
     return sides
 
 
-def _led(work: Work, key: str, pair: PairPlan, handle: complex, end: Literal[0, 1]) -> Work:
+def _led(work: Work, key: str, pair: Going, handle: complex, end: Literal[0, 1]) -> Work:
     """With a path of a pair that has this handle at its first or second end; the other one is kept."""
     path = work.key(key).span.take.travel(pair.first_id, pair.second_id).path
-    way = (pair.body.end - pair.body.start) * (1 if end else -1)
+    way = (pair.middles[1] - pair.middles[0]) * (1 if end else -1)
     far = complex(*path[1 - end]) if path else eased_in(way, handle)
     first, second = (Point(z.real, z.imag) for z in ((far, handle) if end else (handle, far)))
     return SetTravel(key=key, first=pair.first_id, second=pair.second_id, path=(first, second)).apply(work)

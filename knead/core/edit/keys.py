@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going
 from knead.core.edit.sound import EditError, sound
 from knead.core.edit.work import Work, checked
 from knead.core.geometry.bezier import Floats
@@ -291,7 +291,7 @@ def _ease_halves(ease: Ease) -> tuple[Ease, Ease]:
     return checked(ease, overshoot=0.0), checked(ease, anticipation=0.0)
 
 
-def _travel_halves(pair: PairPlan, take: Take, place: float) -> tuple[PairTravel, PairTravel] | None:
+def _travel_halves(pair: Going, take: Take, place: float) -> tuple[PairTravel, PairTravel] | None:
     """How a pair goes before and after a breakdown at this place, where that was set by hand."""
     whole = take.travel(pair.first_id, pair.second_id)
     if whole == PairTravel(first=pair.first_id, second=pair.second_id):
@@ -304,13 +304,11 @@ def _travel_halves(pair: PairPlan, take: Take, place: float) -> tuple[PairTravel
         before |= {"start": whole.start / place, "end": min(1.0, whole.end / place)}
     if whole.end > place:
         after |= {"start": max(0.0, (whole.start - place) / (1 - place)), "end": (whole.end - place) / (1 - place)}
-    if pair.course.path is not None:
-        course = pair.course
-        for half, handles in zip(
-            (before, after), parted(course.start, pair.course.path, course.end, share), strict=True
-        ):
+    if pair.path is not None:
+        start, end = pair.middles
+        for half, handles in zip((before, after), parted(start, pair.path, end, share), strict=True):
             half["path"] = tuple(Point(z.real, z.imag) for z in handles)
-    rounds = pair.course.angle / (2 * np.pi)
+    rounds = pair.angle / (2 * np.pi)
     if whole.turns:
         before["turns"], after["turns"] = round(rounds * share), round(rounds * (1 - share))
     return PairTravel(**before), PairTravel(**after)

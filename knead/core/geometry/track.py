@@ -157,7 +157,7 @@ class Track:
         return measure(reversed_path(self.path), self.closed)
 
     @cached_property
-    def _samples(self) -> tuple[Floats, Complexes]:
+    def samples(self) -> tuple[Floats, Complexes]:
         """At least DENSE points, the nodes among them, and their shares of the length."""
         parts = -(-DENSE // (STEPS * len(self.path)))
         path = as_complex(self.path)
@@ -169,7 +169,7 @@ class Track:
 
     def sketch(self, shares: Floats) -> Complexes:
         """Points at shares as complex numbers, to within a chord between two samples: for measuring, not drawing."""
-        places, points = self._samples
+        places, points = self.samples
         return np.asarray(np.interp(np.mod(shares, 1.0) if self.closed else shares, places, points), dtype=complex)
 
     def turned(self, angle: float) -> "Track":

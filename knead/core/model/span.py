@@ -33,12 +33,22 @@ class Hint(Model):
     first: HintEnd
     second: HintEnd
 
+    @property
+    def backwards(self) -> "Hint":
+        """The same for the way from the second key to the first."""
+        return self.model_copy(update={"first": self.second, "second": self.first})
+
 
 class PairChoice(Model):
     """A pair fixed by hand. With one side None the other side's shape is to vanish (or appear)."""
 
     first: str | None
     second: str | None
+
+    @property
+    def backwards(self) -> "PairChoice":
+        """The same for the way from the second key to the first."""
+        return PairChoice(first=self.second, second=self.first)
 
 
 class Ease(Model):
@@ -52,6 +62,11 @@ class Ease(Model):
     into: Lean = 0.0
     anticipation: Beyond = 0.0
     overshoot: Beyond = 0.0
+
+    @property
+    def backwards(self) -> "Ease":
+        """The same for the way from the second key to the first."""
+        return Ease(out=self.into, into=self.out, anticipation=self.overshoot, overshoot=self.anticipation)
 
 
 class PairTravel(Model):
@@ -72,6 +87,20 @@ class PairTravel(Model):
     start: Share = 0.0
     end: Share = 1.0
     ease: Ease = Ease()
+
+    @property
+    def backwards(self) -> "PairTravel":
+        """The same for the way from the second key to the first."""
+        return PairTravel(
+            first=self.second,
+            second=self.first,
+            blend=self.blend,
+            turns=-self.turns,
+            path=self.path and self.path[::-1],
+            start=1.0 - self.end,
+            end=1.0 - self.start,
+            ease=self.ease.backwards,
+        )
 
     @model_validator(mode="after")
     def _takes_time(self) -> Self:
@@ -97,6 +126,12 @@ class Take(Model):
     """For how many frames each drawing is shown: on ones, on twos, on threes, on fours."""
     tolerance: Tolerance = 1.0
     """How closely, in scene units, in-betweens are fitted to the way of their outlines: little for a close-up."""
+
+    @property
+    def backwards(self) -> "Take":
+        """Pairs, hints and travels for the way from the second key to the first; its pace stays."""
+        turned = {name: tuple(each.backwards for each in getattr(self, name)) for name in ("pairs", "hints", "travels")}
+        return self.model_copy(update=turned)
 
     def travel(self, first: str | None, second: str | None) -> PairTravel:
         """How a pair goes by hand; all as the span's where nothing is set for it."""

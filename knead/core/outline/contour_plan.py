@@ -71,6 +71,11 @@ class ContourPlan:
         """Whether the keys share nodes, so that nothing was guessed."""
         return any(a and b and a.id == b.id for a, b in self.nodes)
 
+    @property
+    def turned(self) -> bool:
+        """Whether the contour of the second key is run from its end."""
+        return self.cuts is not None and self.cuts.reversed
+
     def pieces(self) -> tuple[Complexes, Complexes]:
         """Points along each stretch of both sides that meet, its ends included, shape (stretches, 5)."""
         return _pieces(self.first, self.closed, ENDS_TOO), _pieces(self.second, self.closed, ENDS_TOO)
@@ -222,10 +227,9 @@ def _shares_of(tracks: tuple[Track, Track], params: Floats) -> Floats:
 
 
 def _cut_plan(first: Contour, second: Contour, cuts: Cuts, indices: tuple[int, int], strain: float) -> ContourPlan:
-    nodes = tuple(
-        (_node_at(first, a, False), _node_at(second, b, cuts.reversed))
-        for a, b in zip(cuts.first_params, cuts.second_params, strict=True)
-    )
+    own = _once([_node_at(first, param, False) for param in cuts.first_params])
+    its = _once([_node_at(second, param, cuts.reversed) for param in cuts.second_params])
+    nodes = tuple(zip(own, its, strict=True))
     count = len(cuts.first) if first.closed else len(cuts.first) + 1
     return ContourPlan(
         first.closed,
@@ -381,6 +385,12 @@ def _strain_of(tracks: tuple[Track, Track], met: list[tuple[int, int]]) -> float
         second[1:] += np.cumsum(np.diff(second) < 0)
         knots = np.stack([np.append(one.nodes, 1.0), second], axis=1)
     return strain(one, two, knots).distortion
+
+
+def _once(nodes: list[Node | None]) -> list[Node | None]:
+    """The nodes of a line, each where it first comes: what is yet to grow out of its end waits there."""
+    places = {node.id: k for k, node in reversed([*enumerate(nodes)]) if node is not None}
+    return [node if node is not None and places[node.id] == k else None for k, node in enumerate(nodes)]
 
 
 def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:

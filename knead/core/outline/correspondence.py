@@ -26,6 +26,14 @@ class Correspondence:
         """Both sides of the map, shape (k, 2)."""
         return np.stack([self.first, self.second], axis=1)
 
+    @property
+    def inverse(self) -> "Correspondence":
+        """The map from the second outline to the first."""
+        knots = self.knots[:, ::-1]
+        knots = 1.0 - knots[::-1] if self.reversed else knots
+        knots = knots - np.floor(knots[:1])
+        return Correspondence(knots[:, 0], knots[:, 1], self.reversed, self.strain)
+
 
 def tried(first: Track, second: Track, maps: list[Floats], backwards: bool) -> list[Correspondence]:
     """Maps, knots (k, 2) each, from the first outline to the second, which is given as it is run."""

@@ -14,7 +14,7 @@ ON_IT = 0.01  # how far off each other stretches are that are one, by the length
 LEAST = 0.2  # the share of the shorter line that both have in common
 MOVES = 0.05  # how far an end goes at least, by the length of the longer line
 WAITING = 1e-3  # the share of a line along which nodes wait at its ends at most
-NOTHING = 1e-9  # what is farther beyond an end than this, by the length, is beyond it
+NOTHING = 1e-9  # a line that is shorter than this, by the other's length, runs nowhere
 STAYS = 2e-3  # how far an end that stays may go, by the length of the longer line: circles are fitted
 AGAIN = 1e-3  # nodes of both that are nearer along it than this, by its length, are one
 ROUND = 0.01  # how unlike the radii of an arc may be
@@ -130,8 +130,9 @@ def _made(first: Track, second: Track, shift: float, circle: _Circle | None, bac
     lengths, keys, paths = track.nodes * track.length, [], []
     for k, (line, moved) in enumerate(lines):
         there = places + moved
-        on = np.flatnonzero((there >= -NOTHING * line.length) & (there <= (1.0 + NOTHING) * line.length))
-        keys.append((float(lengths[on[0]]), float(lengths[on[-1]])))
+        # its ends may have met nodes of the other line that are just beside them
+        begin, end = (float(lengths[np.argmin(np.abs(there - at))]) for at in (0.0, line.length))
+        keys.append((begin, end))
         at = _waiting(there, 0.0, line.length)
         params[k] = np.where(at == there, params[k], line.params_at(at / line.length))
         paths.append(cut(line.path, params[k]))

@@ -17,6 +17,7 @@ from knead.core.outline.hints import consistent
 from knead.core.outline.led import led
 from knead.core.outline.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.ovals import squashed
+from knead.core.outline.riches import is_richer
 from knead.core.outline.rigid import even_map
 from knead.core.outline.sides import by_sides
 from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
@@ -27,7 +28,7 @@ from knead.core.outline.work import least_work
 NDArrayBool = NDArray[np.bool_]
 
 TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
-HARD = 0.1  # a map with more strain than this is sought in more ways
+HARD = 0.1  # a map with more strain than this is sought in more ways, and from both outlines
 AS_GOOD = 1.15  # what keeps its sides may strain by this much more than what does not, and turns as little
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
@@ -60,9 +61,16 @@ LEFT = 0.4  # of the strain that a line has if laid evenly, any map leaves at le
 def match(first: Track, second: Track, turned: float | None = None) -> Correspondence:
     """Match two outlines, both open or both closed.
 
-    `turned` is about how much the first is to turn, in radians; None leaves it open.
+    `turned` is about how much the first is to turn, in radians; None leaves it open. Seen from the second, a better map
+    may be found, where any is hard to find.
     """
-    return _matched(first, second.turned(-turned) if turned else second, np.zeros((0, 2)), turned)
+    if is_richer(second, first):
+        return match(second, first, None if turned is None else -turned).inverse
+    found = _matched(first, second.turned(-turned) if turned else second, np.zeros((0, 2)), turned)
+    if turned is not None or found.strain.distortion <= HARD:
+        return found
+    back = _matched(second, first, np.zeros((0, 2)), None).inverse
+    return back if back.strain.whole < PLAINLY * found.strain.whole else found
 
 
 def match_tied(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:
@@ -70,6 +78,8 @@ def match_tied(first: Track, second: Track, ties: Floats, turned: float | None =
 
     The map without them is tried as well, drawn to them.
     """
+    if is_richer(second, first):
+        return match_tied(second, first, ties[:, ::-1], None if turned is None else -turned).inverse
     free = match(first, second, turned)
     second = second.turned(-turned) if turned else second
     if turned_over(first, second, ties):
@@ -137,10 +147,8 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
 
 def _found_backwards(first: Track, second: Track) -> Correspondence:
     """The map of the way back: seen from there, another one may be found."""
-    back = _found(second, first, np.zeros((0, 2)), False)
-    knots = back.knots[:, ::-1]
-    knots = 1.0 - knots[::-1] if back.reversed else knots
-    return tried(first, run(second, back.reversed), [knots - np.floor(knots[:1])], back.reversed)[0]
+    back = _found(second, first, np.zeros((0, 2)), False).inverse
+    return tried(first, run(second, back.reversed), [back.knots], back.reversed)[0]
 
 
 def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> Correspondence:

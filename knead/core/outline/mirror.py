@@ -108,8 +108,13 @@ def _axis_ends(track: Track, like: float) -> tuple[Floats, Complexes]:
     around = np.max([np.roll(likeness, k) for k in range(-BESIDE, BESIDE + 1)], axis=0)
     clear = likeness > 1.0 - CLEARLY * (1.0 - median(likeness))  # about any axis, what is round is nearly so
     found = np.flatnonzero((likeness > like) & clear & (likeness >= around - 1e-6))
-    way = np.exp(0.5j * np.angle(sums[found]))
-    shares = np.concatenate([found, found + PLACES]) / (2 * PLACES)
+    # the top of a parabola through a place and those beside it: else where an outline begins would tell
+    before, after = likeness[found - 1], likeness[(found + 1) % PLACES]
+    curve = before - 2 * likeness[found] + after
+    aside = np.clip(0.5 * (before - after) / np.where(curve < 0.0, curve, -np.inf), -0.5, 0.5)
+    beside = sums[(found + np.sign(aside).astype(np.int64)) % PLACES]
+    way = np.exp(0.5j * np.angle(sums[found] + np.abs(aside) * (beside - sums[found])))
+    shares = np.mod(np.concatenate([found, found + PLACES]) + np.tile(aside, 2), 2 * PLACES) / (2 * PLACES)
     across = track.sketch(shares) - track.sketch(shares + 0.5)  # nothing on a line that goes there and back
     ways = np.concatenate([way, -way])
     ways = np.where((across * ways.conj()).real < -1e-9 * track.length, -ways, ways)

@@ -6,7 +6,6 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, measure
 
-PLACES = 128
 THIN = 1e-4  # the width of a line, by its length
 
 
@@ -35,9 +34,11 @@ def _moments(track: Track) -> Floats:
 
     Those of the area would be exact for a mere stretch; those of the outline proved better where more changes.
     """
-    points = as_points(track.sketch(np.arange(PLACES) / PLACES))
-    spread = points - points.mean(axis=0)
-    found = spread.T @ spread / PLACES
+    shares, points = track.samples
+    lengths, ends = np.diff(shares), as_points(points)
+    ends = ends - np.average(0.5 * (ends[1:] + ends[:-1]), axis=0, weights=lengths)
+    one, two = ends[:-1], ends[1:]  # of chords, exactly
+    found = np.einsum("k,kpi,kpj->ij", lengths / 6.0, *2 * [np.stack([one, two, one + two], axis=1)])
     return np.asarray(found + np.eye(2) * max(THIN * float(np.trace(found)), 1e-12), dtype=float)
 
 

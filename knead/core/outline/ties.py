@@ -22,6 +22,16 @@ class HintTrouble:
     hint: str
     text: str
 
+    @property
+    def backwards(self) -> "HintTrouble":
+        """The same seen from the second key."""
+        return HintTrouble(self.hint, from_other_key(self.text))
+
+
+def from_other_key(text: str) -> str:
+    """What is said of the first key said of the second one, and the reverse."""
+    return "first key".join(part.replace("first key", "second key") for part in text.split("second key"))
+
 
 Located = tuple[Hint, int, int, float, float]
 

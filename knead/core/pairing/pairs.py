@@ -13,7 +13,7 @@ from knead.core.outline.correspondence import Correspondence
 from knead.core.outline.directions import backwards_ties
 from knead.core.outline.led import agree
 from knead.core.outline.matching import match, match_tied
-from knead.core.outline.ties import honoured, located
+from knead.core.outline.ties import from_other_key, honoured, located
 from knead.core.pairing.chains import Chain, may_chain
 from knead.core.pairing.cutting import piece_of
 
@@ -64,6 +64,20 @@ class ShapePair:
     def firsts(self) -> tuple[str, ...]:
         """All shapes of the first key that it is made of."""
         return _ids(self.first, self.first_stand)
+
+    @property
+    def backwards(self) -> "ShapePair":
+        """The same seen from the second key."""
+        kinds: dict[Kind, Kind] = {"joins": "divides", "divides": "joins"}
+        return replace(
+            self,
+            first=self.second,
+            second=self.first,
+            reason=from_other_key(self.reason),
+            kind=kinds.get(self.kind, self.kind),
+            first_stand=self.second_stand,
+            second_stand=self.first_stand,
+        )
 
     def holds(self, first: str, second: str) -> bool:
         """Whether these shapes of the two keys are in it."""
@@ -216,4 +230,4 @@ def _cut(first: Stand, second: Stand) -> str:
     one, two = len(set(first.shapes)), len(set(second.shapes))
     if one == two == 1:
         return "one line that is cut differently in the two keys"
-    return f"{one} stroke{'s' if one > 1 else ''} of the first key and {two} of the second are one line"
+    return f"{one} stroke{'s' if one > 1 else ''} of the first key and {two} of the second key are one line"

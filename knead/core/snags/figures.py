@@ -6,11 +6,10 @@ from functools import cached_property
 import numpy as np
 import shapely
 
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going, Run
 from knead.core.geometry.bezier import Complexes, Floats, Ints, bernstein, segments_of
 from knead.core.geometry.similarity import as_points, fit
 from knead.core.geometry.track import MEETS
-from knead.core.outline.contour_plan import ContourPlan
 
 SAMPLES = np.array([0.0, 0.25, 0.5, 0.75])
 WEIGHTS = {"twist": 0.6, "area": 3.0, "crossings": 1.5, "sliding": 0.5}
@@ -97,19 +96,19 @@ class Outline:
         return np.asarray(np.angle(after * np.conj(before) + 1e-300))
 
 
-def outlines(pair: PairPlan, times: Floats) -> list[Outline]:
+def outlines(pair: Going, times: Floats) -> list[Outline]:
     """A pair's contours that are in both keys, sampled at both keys and the times."""
     rows = pair.points(np.concatenate([[0.0], times, [1.0]]))
     found, start = [], 0
-    for contour in pair.contours:
-        end = start + contour.first.size
-        if contour.cuts is not None:
+    for contour in pair.runs:
+        end = start + 3 * len(contour.nodes)
+        if contour.lasts:
             found.append(_sampled(rows[:, start:end], contour))
         start = end
     return found
 
 
-def _sampled(rows: Complexes, contour: ContourPlan) -> Outline:
+def _sampled(rows: Complexes, contour: Run) -> Outline:
     flat = (segments_of(rows.reshape(len(rows), -1, 3), contour.closed) @ bernstein(SAMPLES)).reshape(len(rows), -1)
     if contour.closed:
         return Outline(flat, True)

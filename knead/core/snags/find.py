@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.hull import hull
 from knead.core.geometry.loops import SEEN, loops_of
@@ -58,7 +58,7 @@ class _Look:
     covers: tuple[shapely.Geometry, ...]  # at the first key, half way, at the second key
 
 
-_looks: WeakKeyDictionary[PairPlan, _Look] = WeakKeyDictionary()
+_looks: WeakKeyDictionary[Going, _Look] = WeakKeyDictionary()
 
 
 def findings(plan: SpanPlan, take: Take, places: Sequence[float]) -> Findings:
@@ -78,7 +78,7 @@ def findings(plan: SpanPlan, take: Take, places: Sequence[float]) -> Findings:
     return Findings(tuple(sorted(snags, key=lambda s: -s.severity)), figures)
 
 
-def _look(pair: PairPlan, times: tuple[float, ...], numbers: list[int], count: int) -> _Look:
+def _look(pair: Going, times: tuple[float, ...], numbers: list[int], count: int) -> _Look:
     known = _looks.get(pair)
     if known is None or known.times != times:
         found = outlines(pair, np.array(times))
@@ -104,7 +104,7 @@ def _spread(hit: list[int], numbers: list[int], count: int) -> tuple[int, ...]:
     return tuple(k for k in range(1, count - 1) if numbers[int(np.argmin(np.abs(at - k)))] in hit)
 
 
-def _of_pair(pair: PairPlan, found: list[Outline], numbers: list[int], count: int) -> list[Snag]:
+def _of_pair(pair: Going, found: list[Outline], numbers: list[int], count: int) -> list[Snag]:
     name = f"'{pair.paint.first.name}'"
     shapes = pair.first_id, pair.second_id
     fuller = "Tie its far tips." if pair.loosened else "Let it travel solid, or tie its far tips."
@@ -118,15 +118,15 @@ def _of_pair(pair: PairPlan, found: list[Outline], numbers: list[int], count: in
         ]
         for kind, severities, spots, text, remedy in seen:
             hit = np.flatnonzero(severities > 0)
-            if len(hit) and not ((pair.folds or pair.lane) and kind in MEANT):
+            if len(hit) and not (pair.laps and kind in MEANT):
                 worst = int(np.argmax(severities))
                 frames = _spread([numbers[k] for k in hit], numbers, count)
                 severity = float(np.clip(severities[worst], 0.05, 1.0))
                 snags.append(Snag(kind, shapes, frames, complex(spots[worst]), round(severity, 2), text, remedy))
     crossing = any(s.kind == "crossing" for s in snags)
     snags = [s for s in snags if not (crossing and s.kind == "fold")]
-    degrees = abs(np.degrees(pair.course.angle))
-    if degrees > 190 and pair.body.turns == 0:
+    degrees = abs(np.degrees(pair.angle))
+    if degrees > 190 and pair.turns == 0:
         text = f"{name} turns by {degrees:.0f} degrees, as its neighbour does."
         frames = tuple(range(1, count - 1))
         remedy = "If it should go the short way, give it one round less in Time."
@@ -232,7 +232,7 @@ def _extent(places: shapely.Geometry | NDArray[np.object_]) -> Floats:
     return np.asarray(np.hypot(box[..., 2] - box[..., 0], box[..., 3] - box[..., 1]))
 
 
-def _gaps(pairs: list[PairPlan], looks: list[_Look], number: int) -> list[Snag]:
+def _gaps(pairs: list[Going], looks: list[_Look], number: int) -> list[Snag]:
     """Shapes that touch in both keys and have come apart half way."""
     if len(pairs) < 2:
         return []

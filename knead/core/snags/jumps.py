@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going
 from knead.core.inbetween import SpanPlan
 from knead.core.snags.find import Snag
 
@@ -43,7 +43,7 @@ def jumps(before: SpanPlan, pace_before: Sequence[float], after: SpanPlan, pace_
     return found
 
 
-def _step(pair: PairPlan, start: float, end: float) -> complex:
+def _step(pair: Going, start: float, end: float) -> complex:
     rows = pair.points(np.array([start, end])).mean(axis=1)
     return complex(rows[1] - rows[0])
 

@@ -1,6 +1,6 @@
 """Hints that would help most: of many ties that change the matching, the few that lower the distortion most."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -32,7 +32,7 @@ class Proposal:
 
 def proposed(plan: SpanPlan, take: Take) -> list[Proposal]:
     """At most four hints, the best first."""
-    measuring = [(pair, _figures(pair)) for pair in plan.pairs if _may_improve(pair)]
+    measuring = [(pair, _figures(pair)) for pair in plan.worked.pairs if _may_improve(pair)]
     measuring.sort(key=lambda each: -each[1].whole * abs(each[0].first_points - each[0].first_centre).mean())
     taken = {hint.name for hint in take.hints}
     found: list[tuple[float, Proposal]] = []
@@ -40,7 +40,8 @@ def proposed(plan: SpanPlan, take: Take) -> list[Proposal]:
         weight = float(abs(pair.first_points - pair.first_centre).mean())
         found += [(p.gain * before.whole * weight, p) for p in _of_pair(pair, before, taken)]
     found.sort(key=lambda each: -each[0])
-    return [proposal for _, proposal in found[:MOST]]
+    best = [proposal for _, proposal in found[:MOST]]
+    return [replace(each, hint=each.hint.backwards) for each in best] if plan.worked.backwards else best
 
 
 def _may_improve(pair: PairPlan) -> bool:

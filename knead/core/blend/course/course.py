@@ -125,7 +125,7 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     if not bodies:
         return []
     hulls = np.array([body.hulls[0] for body in bodies])
-    looseness, hinges = _offers(bodies, hulls)
+    looseness, hinges = _offers(bodies)
     on_rider = _on_riders(bodies)
     looseness[on_rider], hinges = 0.0, np.where(on_rider, np.array([body.start for body in bodies]), hinges)
     areas = shapely.area(hulls)
@@ -213,35 +213,49 @@ def _tree(looseness: Floats, areas: Floats, root: int) -> list[tuple[int, int | 
     return order
 
 
-def _offers(bodies: list[Body], hulls: NDArray[np.object_]) -> tuple[Floats, Complexes]:
-    """How loosely each shape (columns) would hang on each other (rows), 0 is tight, and at which hinges; (n, n)."""
+def _offers(bodies: list[Body]) -> tuple[Floats, Complexes]:
+    """How loosely each shape (columns) would hang on each other (rows), 0 is tight, and at which hinges; (n, n).
+
+    What touches by chance in one key does not hang together: the looser of both counts.
+    """
     a, b = (np.array([body.motion[k] for body in bodies]) for k in (0, 1))
-    sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9)
-    size = np.minimum(sizes[:, None], sizes[None])
+    hulls = np.array([body.hulls for body in bodies]).T
+    sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9) * np.array([np.ones(len(a)), np.abs(a)])
+    size = np.minimum(sizes[:, :, None], sizes[:, None])
     middles = np.array([body.start for body in bodies])
     turn = np.abs(np.angle(a[None] / a[:, None]))
-    slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[None]
-    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
-    boxes = np.maximum(low[:, None] - high[None], low[None] - high[:, None])
-    near = np.linalg.norm(np.maximum(boxes, 0.0), axis=2) / size <= LOOSE / NEIGHBOUR
+    slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[0]
+    low, high = np.split(shapely.bounds(hulls), 2, axis=2)
+    boxes = np.maximum(low[:, :, None] - high[:, None], low[:, None] - high[:, :, None])
+    near = np.all(np.linalg.norm(np.maximum(boxes, 0.0), axis=3) / size <= LOOSE / NEIGHBOUR, axis=0)
     same = turn < SAME
     hinges = (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None])
-    beyond = np.maximum(np.maximum(low[:, 0] - hinges.real, hinges.real - high[:, 0]), 0.0) / size
-    beyond = np.hypot(beyond, np.maximum(np.maximum(low[:, 1] - hinges.imag, hinges.imag - high[:, 1]), 0.0) / size)
-    off = np.full(size.shape, np.inf)
-    parent, child = np.nonzero(near & ~same & (beyond <= LOOSE))  # the boxes first: most are far off
-    off[parent, child] = shapely.distance(hulls[child], _spots(hinges[parent, child])) / size[parent, child]
+    spots = hinges.real, hinges.imag
+    beyond = [np.maximum(np.maximum(low[0, :, k] - spots[k], spots[k] - high[0, :, k]), 0.0) for k in (0, 1)]
+    off = np.full(turn.shape, np.inf)
+    # the boxes first: most are far off
+    there = parent, child = np.nonzero(near & ~same & (np.hypot(*beyond) / size[0] <= LOOSE))
+    off[there] = _farther(hulls[:, child], _hinges(hinges[there], a[parent], b[parent]), size[:, parent, child])
     same |= (turn < NOD) & (slip < off)
     hinges, off = np.where(same, middles[None], hinges), np.where(same, slip, off)
-    parent, child = np.nonzero(near & (off <= LOOSE))
-    there = parent, child
-    gap = shapely.distance(hulls[parent], hulls[child]) / size[there]
-    away = shapely.distance(hulls[parent], _spots(hinges[there])) / size[there]
+    there = parent, child = np.nonzero(near & (off <= LOOSE))
+    gap = _farther(hulls[:, parent], hulls[:, child], size[:, parent, child])
+    away = _farther(hulls[:, parent], _hinges(hinges[there], a[parent], b[parent]), size[:, parent, child])
     looseness = np.full(off.shape, np.inf)
     looseness[there] = off[there] + np.where(same[there], 0.5 * gap, NEIGHBOUR * (away + gap))
-    as_balls, joints = _with_balls(bodies, hulls, near)
+    as_balls, joints = _with_balls(bodies, hulls[0], near)
     tighter = as_balls < looseness
     return np.where(tighter, as_balls, looseness), np.where(tighter, joints, hinges)
+
+
+def _farther(one: NDArray[np.object_], other: NDArray[np.object_], size: Floats) -> Floats:
+    """How far things are apart at the key where that is farther, by the size there; all of shape (2, k)."""
+    return np.asarray(np.max(shapely.distance(one, other) / size, axis=0))
+
+
+def _hinges(places: Complexes, a: Complexes, b: Complexes) -> NDArray[np.object_]:
+    """Hinges at both keys, which go as what holds them, z -> a z + b; shape (2, k)."""
+    return _spots(np.array([places, a * places + b]))
 
 
 def _with_balls(bodies: list[Body], hulls: NDArray[np.object_], near: NDArray[np.bool_]) -> tuple[Floats, Complexes]:

@@ -153,7 +153,7 @@ def _within(own: shapely.Geometry, group: Complexes, mates: list[PairPlan], from
     holder = holder_of(mates[0], group, from_first) if len(mates) == 1 else None
     if holder is None:
         return None
-    inside = shapely.polygons(as_points(holder.own))
+    inside = shapely.make_valid(shapely.polygons(as_points(holder.own)), method="structure", keep_collapsed=False)
     root = (_resting(own, inside) if mates[0].body.bend < BENDS else None) or _facing(own, inside)
     first, second = holder.carried(np.full((2, 1), root), np.array([0.0, 1.0]))[:, 0].tolist()
     return Sprout(first, second, holder=holder)
@@ -368,6 +368,8 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, sprout: Sprout, travel: PairT
     body = Body(there, np.array([at_second]), there, (1.0 + 0j, at_second - at_first), at_first, at_second)
     course = Course(at_first, at_second, sprout.angle + 2 * np.pi * travel.turns, 1.0, ride=sprout.ride)
     load, paint = Load(plans, course.angle), PaintPlan(shape, shape)
-    plan = PairPlan(pair, load, paint, body, course, identity=shape.id, holder=sprout.holder)
+    plan = PairPlan(
+        pair=pair, load=load, paint=paint, body=body, course=course, identity=shape.id, holder=sprout.holder
+    )
     plan = plan.led(travel)
     return plan.on_course(replace(course, path=plan.body.path))

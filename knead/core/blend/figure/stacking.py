@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from knead.core.blend.pair.plan import MOMENTS, PairPlan
+from knead.core.blend.pair.going import MOMENTS, Going
 from knead.core.model import Drawing
 
 HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is none
@@ -23,7 +23,7 @@ def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]
     return found
 
 
-def switch(pairs: Sequence[PairPlan], before: list[int], after: list[int]) -> float:
+def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float:
     """When one order gives way to the other: as little as may be of what changes places overlaps then.
 
     Shapes overlap as two normal distributions with their means and covariances do.

@@ -9,6 +9,7 @@ import numpy as np
 from knead.core.blend.paint.gradient import Carry, gradients
 from knead.core.color import to_hex, to_oklab
 from knead.core.geometry.bezier import Floats
+from knead.core.geometry.track import track_of
 from knead.core.model import Fill, Paint, Shape, Stroke
 from knead.core.model.style import LONGEST_DASH
 
@@ -18,15 +19,33 @@ Mix = Callable[[Paint, Paint], list[Paint]]
 
 @dataclass(frozen=True, eq=False)
 class PaintPlan:
-    """Looks of a pair over time. A fill that only one key has fades; a stroke that only one has thins out."""
+    """Looks of a pair over time. A fill that only one key has fades; a stroke that only one has thins out.
+
+    The line of the second key is run from its end where it is `turned`.
+    """
 
     first: Shape
     second: Shape
+    turned: bool = False
+
+    @property
+    def backwards(self) -> "PaintPlan":
+        """The same seen from the second key."""
+        return PaintPlan(self.second, self.first, self.turned)
+
+    @cached_property
+    def _there(self) -> Shape:
+        """The second key, as its line is run."""
+        stroke = self.second.stroke
+        if not self.turned or stroke is None:
+            return self.second
+        length = track_of(self.second.contours[0]).length
+        return self.second.model_copy(update={"stroke": run_back(stroke, length)})
 
     @property
     def constant(self) -> bool:
         """Whether both keys look the same."""
-        a, b = self.first, self.second
+        a, b = self.first, self._there
         return a.fill == b.fill and a.stroke == b.stroke and a.opacity == b.opacity
 
     @cached_property
@@ -36,7 +55,7 @@ class PaintPlan:
 
     def at(self, times: Floats, carry: Carry, motion: tuple[complex, complex]) -> list[Looks]:
         """Fill, stroke and opacity at each time; the keys' own at 0 and 1. Gradients are carried along."""
-        a, b = self.first, self.second
+        a, b = self.first, self._there
         mix = partial(_paints, times=times, carry=carry, motion=motion)
         fills, strokes = self._fills(times, mix), _strokes(a.stroke, b.stroke, times, mix)
         opacity = a.opacity + times * (b.opacity - a.opacity)
@@ -59,6 +78,17 @@ class PaintPlan:
         holes = "evenodd" in (one.rule, two.rule) and max(len(self.first.contours), len(self.second.contours)) > 1
         rules = ["evenodd" if holes else one.rule if t < 0.5 else two.rule for t in times.tolist()]
         return [Fill(paint=p, rule=r) for p, r in zip(mix(one.paint, two.paint), rules, strict=True)]
+
+
+def run_back(stroke: Stroke, length: float) -> Stroke:
+    """How a line of this length is drawn that is run from its end: what is shown of it, and its dashes, stay there."""
+    start, end = stroke.reveal
+    dashes = stroke.dashes * (2 if len(stroke.dashes) % 2 else 1)
+    if not dashes:
+        return stroke.model_copy(update={"reveal": (1.0 - end, 1.0 - start)})
+    offset = float(np.mod(-length - stroke.dash_offset - dashes[-1], max(sum(dashes), 1e-9)))
+    back = (*dashes[-2::-1], dashes[-1])  # a pattern begins with a dash and ends with a gap
+    return stroke.model_copy(update={"reveal": (1.0 - end, 1.0 - start), "dashes": back, "dash_offset": offset})
 
 
 def _paints(first: Paint, second: Paint, times: Floats, carry: Carry, motion: tuple[complex, complex]) -> list[Paint]:

@@ -1,6 +1,6 @@
 """Lines that were cut differently in the two keys: where their cuts meet, and the stretches between all cuts."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -30,6 +30,16 @@ class Piece:
     end: int
     shifts: tuple[Complexes, Complexes] = field(compare=False)
     identity: str = ""
+
+    @property
+    def backwards(self) -> "Piece":
+        """The same seen from the second key."""
+        return replace(self, first=self.second, second=self.first, shifts=self.shifts[::-1])
+
+    def turned(self, count: int) -> "Piece":
+        """The same where the line, of so many nodes, is run from its end."""
+        shifts = self.shifts[0][::-1, ::-1], self.shifts[1][::-1, ::-1]
+        return replace(self, start=count - 1 - self.end, end=count - 1 - self.start, shifts=shifts)
 
     def of(self, nodes: tuple[Node, ...], place: float) -> tuple[Node, ...]:
         """Its nodes, of those of the line, `place` of the way from key to key."""

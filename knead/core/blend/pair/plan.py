@@ -8,22 +8,22 @@ import numpy as np
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course
 from knead.core.blend.paint.gradient import Carry
-from knead.core.blend.paint.paint import Looks, PaintPlan
+from knead.core.blend.paint.paint import Looks
+from knead.core.blend.pair.backwards import Backwards
 from knead.core.blend.pair.beyond import between_keys, kept_shut, reached
-from knead.core.blend.pair.pieces import Piece
+from knead.core.blend.pair.going import Going, Run
 from knead.core.blend.pair.shared_edges import Glue
 from knead.core.blend.travel import ways
 from knead.core.blend.travel.holder import Holder
 from knead.core.blend.travel.load import Load
 from knead.core.blend.travel.solid import outline_points
-from knead.core.geometry.bezier import Complexes, Floats, following, preceding
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import even_track, track_of
-from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
+from knead.core.model import Blend, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.fan import Fan
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.lane import Lane
-from knead.core.outline.ties import HintTrouble
 from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
 
@@ -31,26 +31,18 @@ OPENS = (  # why what has no partner need not grow or shrink
     ("it opens between its neighbours", "it shuts between its neighbours"),
     ("it comes out from behind its neighbours", "it goes behind its neighbours"),
 )
-MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
 
 
-@dataclass(frozen=True, eq=False)
-class PairPlan:
-    """A pair's contours with a common node structure, its motion and paint. A lone shape has one shape id of None."""
+@dataclass(frozen=True, eq=False, kw_only=True)
+class PairPlan(Going):
+    """A pair's contours with a common node structure, its motion and paint."""
 
-    pair: ShapePair
     load: Load
-    paint: PaintPlan
     body: Body
     course: Course
-    hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     tolerance: float = 1.0
     goes: Timing = PLAIN
-    troubles: tuple[HintTrouble, ...] = ()
-    identity: str = ""
-    """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""
-    pieces: tuple[Piece, ...] = ()
     rival: "PairPlan | None" = None
     """The best plan that takes its form half round, or by another turn, once that was needed."""
     rival_about: float = 0.0
@@ -70,8 +62,6 @@ class PairPlan:
     lane: Lane | None = None
     fan: Fan | None = None
     """The curve that it runs along at both keys, and in between."""
-    loosened: bool = False
-    """Whether it does not go solidly, since it would cross itself."""
     holder: Holder | None = None
     """What a lone shape lies in."""
 
@@ -79,16 +69,6 @@ class PairPlan:
     def contours(self) -> tuple[ContourPlan, ...]:
         """The contours with their common node structure."""
         return self.load.contours
-
-    @property
-    def first_id(self) -> str | None:
-        """Id of the shape in the first key, None where it appears."""
-        return self.pair.first
-
-    @property
-    def second_id(self) -> str | None:
-        """Id of the shape in the second key, None where it vanishes."""
-        return self.pair.second
 
     @property
     def first_points(self) -> Complexes:
@@ -101,14 +81,44 @@ class PairPlan:
         return self.load.second
 
     @property
-    def first_centre(self) -> complex:
-        """Mean of the nodes at the first key."""
-        return complex(self.first_points.mean())
+    def runs(self) -> tuple[Run, ...]:
+        """Its contours."""
+        return tuple(Run(c.closed, c.nodes, c.first_contour, c.second_contour, c.turned) for c in self.contours)
 
     @property
-    def second_centre(self) -> complex:
-        """Mean of the nodes at the second key."""
-        return complex(self.second_points.mean())
+    def middles(self) -> tuple[complex, complex]:
+        """Where its middle is at both keys."""
+        return self.body.start, self.body.end
+
+    @property
+    def path(self) -> tuple[complex, complex] | None:
+        """The handles of its drawn path of travel, each relative to its end, if it has one."""
+        return self.course.path
+
+    @property
+    def angle(self) -> float:
+        """How far it turns, in radians."""
+        return self.course.angle
+
+    @property
+    def turns(self) -> int:
+        """How many of its whole rounds are wanted by hand."""
+        return self.body.turns
+
+    @property
+    def hangs(self) -> bool:
+        """Whether it goes with a neighbour, on which it hangs or rides."""
+        return self.course.hangs
+
+    @property
+    def laps(self) -> bool:
+        """Whether it may cross itself: it folds over, as it is seen edge on, or goes along itself."""
+        return self.folds or self.lane is not None
+
+    @cached_property
+    def backwards(self) -> Going:
+        """The same way gone from the second key to the first."""
+        return Backwards.of(self)
 
     def set_as(self, take: Take) -> bool:
         """Whether it was planned with these hints, this blend and this tolerance."""
@@ -144,20 +154,9 @@ class PairPlan:
         pair = replace(self.pair, second_stand=other.pair.second_stand)
         return replace(other, pair=pair, goes=self.goes, body=body, base=self.base or self)
 
-    def place(self, t: float) -> float:
-        """How far it has gone at place t of the span: it goes only during its own part of it."""
-        return float(self.places(np.array([t]))[0])
-
     def places(self, times: Floats) -> Floats:
         """How far it has gone at each of the times, shape (len(times),)."""
         return reached(self.goes.places(times), self.course.scale)
-
-    def is_there(self, t: float) -> bool:
-        """Whether the shape exists at place t."""
-        if self._whole:
-            return True
-        place = self.place(t)
-        return not ((place <= 0.0 and self.first_id is None) or (place >= 1.0 and self.second_id is None))
 
     def renamed(self, names: list[str]) -> "PairPlan":
         """The same plan whose shapes in in-betweens bear these ids."""
@@ -191,19 +190,18 @@ class PairPlan:
     @property
     def way(self) -> ways.Way:
         """How its points travel: as chosen by hand, or mostly, by the evidence."""
-        if not self._whole:
+        if not self.is_whole:
             return "direct"
         if self.blend == "auto":
             return "solid" if self.solid_share > 0.5 else "arc" if self._turning else "direct"
         return "arc" if self.blend == "solid" and self.load.stiff is None else self.blend
 
-    @property
-    def way_reason(self) -> str:
-        """Why it travels so, in words."""
+    def reason_for(self, vanishes: bool) -> str:
+        """Why it travels so, in words; what is in one key alone `vanishes`, or else appears."""
         if self._opens and self.holder is not None:
-            return OPENS[self.holder.opens == "behind"][self.second_id is None]
-        if not self._whole:
-            return "it shrinks to a point" if self.second_id is None else "it grows from a point"
+            return OPENS[self.holder.opens == "behind"][vanishes]
+        if not self.is_whole:
+            return "it shrinks to a point" if vanishes else "it grows from a point"
         return self._auto_reason if self.blend == "auto" else "chosen by hand"
 
     @property
@@ -240,7 +238,7 @@ class PairPlan:
 
     def points(self, times: Floats) -> Complexes:
         """Node triples at the times, shape (len(times), nodes * 3)."""
-        if not self._whole:
+        if not self.is_whole:
             return self._alone(self.first_points if self.second_id is None else self.second_points, times)
         places = self.places(times)
         own_way = self.lane or self.fan
@@ -312,19 +310,15 @@ class PairPlan:
             return 1.0
         mixed = (
             self.blend == "auto"
-            and self._whole
+            and self.is_whole
             and not (self.welded or self.loosened or self.lane or self.fan or self.body.in_columns)
         )
         return self.load.evidence[0] if mixed else 0.0
 
-    @property
-    def _whole(self) -> bool:
-        return self.first_id is not None and self.second_id is not None
-
     def looks(self, times: Floats) -> list[Looks]:
         """Fill, stroke and opacity at the times; a lone shape's stroke thins out with its size."""
         places = self.places(times)
-        if self._whole:
+        if self.is_whole:
             return self.paint.at(between_keys(places), self._carried(times), self.motion)
         # its paint is the same all the time, but its gradients go along
         looks = self.paint.at(np.where(times == self._own_key, times, 0.5), self._carried(times), self.motion)
@@ -336,28 +330,10 @@ class PairPlan:
 
     def _carried(self, times: Floats) -> Carry:
         """How points of its paint, as a gradient's ends, go along."""
-        if not self._whole:
+        if not self.is_whole:
             return lambda first, second: self._alone(first if self.second_id is None else second, times)
         way, places = ways.arc if self._along or self.way == "solid" else ways.direct, self.places(times)
         return lambda first, second: way(first, second, places, self.course)
-
-    @property
-    def plain(self) -> bool:
-        """Whether its looks don't hang on its way: it is in both keys and has no gradients."""
-        parts = [part for key in (self.paint.first, self.paint.second) for part in (key.fill, key.stroke) if part]
-        return self._whole and all(part.paint.gradient is None for part in parts)
-
-    @cached_property
-    def spread(self) -> Floats:
-        """Mean x and y of its points at the MOMENTS by length, and their covariances xx, yy and xy; (5, moments)."""
-        points = self.points(MOMENTS)
-        steps = np.abs(points - preceding(points.T).T)
-        weights = steps + following(steps.T).T + 1e-12
-        weights /= weights.sum(axis=1, keepdims=True)
-        middle = (weights * points).sum(axis=1)
-        away = points - middle[:, None]
-        x, y = away.real, away.imag
-        return np.array([middle.real, middle.imag, *(weights * [x * x, y * y, x * y]).sum(axis=2)])
 
     @cached_property
     def _weights(self) -> tuple[Floats, Floats]:
@@ -375,13 +351,6 @@ class PairPlan:
         first, second = self._weights
         share = np.clip(self.places(times), 0.0, 1.0)[:, None]
         return np.asarray((1.0 - share) * first + share * second)
-
-    @property
-    def origins(self) -> list[tuple[str, str | None, str | None]]:
-        """For each of its shapes in in-betweens: its id, and the shapes of the two keys that it is made of."""
-        if self.pieces:
-            return [(piece.identity, piece.first, piece.second) for piece in self.pieces]
-        return [(self.identity, self.first_id, self.second_id)]
 
     def away(self, point: Floats, from_first: bool) -> float:
         """How far a point is from what of a key's shape goes this way."""

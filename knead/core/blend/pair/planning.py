@@ -72,8 +72,8 @@ def plan_pair(
         tried = (planned(match, turned, cuts) for cuts in meeting_cuts(plan, pair))
         most = LOOSER * plan.strain + HARDLY
         plans[k] = next((each for each in tried if each.strain < most), plan)
-    line = first.fill is None and second.fill is None
-    lane = _lane(first, second, take, pair, ties.get((0, 0), NO_TIES)) if line and free else None
+    mere_lines = first.fill is None and second.fill is None
+    lane = _lane(first, second, take, pair, ties.get((0, 0), NO_TIES)) if mere_lines and free else None
     plans = [lane[0]] if lane else plans
     fan = None
     if free and take.blend == "auto" and len(first.contours) == len(second.contours) == 1 and plans[0].closed:
@@ -82,26 +82,26 @@ def plan_pair(
     body = body_of(plans)
     # hints may say otherwise, and what only moves may hang on something, or hold it
     graph = graph and body.bend > ANEW and go_straight(body.first, body.second)
-    body = replace(body, alone=pair.alone or graph, line=line, in_columns=graph)
+    body = replace(body, alone=pair.alone or graph, line=mere_lines, in_columns=graph)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
     if take.blend == "solid" or (take.blend == "auto" and not (lane or fan or graph) and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
-    pieces = pieces_of(load.contours[0], pair)
+    line = load.contours[0]
     return PairPlan(
-        pair,
-        load,
-        PaintPlan(first, second),
-        body,
-        course,
-        take.hints,
-        take.blend,
-        take.tolerance,
+        pair=pair,
+        load=load,
+        paint=PaintPlan(first, second, line.turned and not line.closed),
+        body=body,
+        course=course,
+        hints=take.hints,
+        blend=take.blend,
+        tolerance=take.tolerance,
         troubles=tuple(troubles),
         identity=first.id,
-        pieces=pieces,
+        pieces=pieces_of(line, pair),
         lane=lane and lane[1],
         fan=fan,
     )
@@ -165,7 +165,7 @@ def _leftovers(
     """
     if all(None not in match for match in matches):
         return []
-    flipped = any(plan.cuts is not None and plan.cuts.reversed for plan in plans)
+    flipped = any(plan.turned for plan in plans)
     onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
     rings = [plan.samples()[:2] for plan in plans if plan.closed and plan.cuts is not None]
     found = []

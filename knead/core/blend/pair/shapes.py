@@ -5,14 +5,13 @@ from typing import Literal
 import numpy as np
 
 from knead.core.blend.paint.paint import Looks
-from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.going import Going, Run
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.model import Contour, Node, Point, Shape
-from knead.core.outline.contour_plan import ContourPlan
 
 
-def shapes_at(plan: PairPlan, times: Floats) -> list[tuple[Shape, ...]]:
+def shapes_at(plan: Going, times: Floats) -> list[tuple[Shape, ...]]:
     """The shapes at each time: one, none where it does not exist, or the pieces of a line cut at all its cuts."""
     triples = as_points(plan.points(times)).reshape(len(times), -1, 3, 2).tolist()
     weights = plan.weights(times)
@@ -21,9 +20,9 @@ def shapes_at(plan: PairPlan, times: Floats) -> list[tuple[Shape, ...]]:
     return [_parted(plan, row[0], _shape(plan, *row)) if plan.is_there(row[0]) else () for row in rows]
 
 
-def _shape(plan: PairPlan, t: float, looks: Looks, triples: list[list[list[float]]], widths: list[float]) -> Shape:
+def _shape(plan: Going, t: float, looks: Looks, triples: list[list[list[float]]], widths: list[float]) -> Shape:
     contours, start = [], 0
-    for number, contour in enumerate(plan.contours):
+    for number, contour in enumerate(plan.runs):
         stop = start + len(contour.nodes)
         nodes = _nodes(contour, f"{plan.identity}.{number}", triples[start:stop], widths[start:stop])
         contours.append(Contour(nodes=nodes, closed=contour.closed))
@@ -33,7 +32,7 @@ def _shape(plan: PairPlan, t: float, looks: Looks, triples: list[list[list[float
     return (plan.paint.first if t < 0.5 else plan.paint.second).model_copy(update=new)
 
 
-def _nodes(contour: ContourPlan, name: str, triples: list[list[list[float]]], widths: list[float]) -> tuple[Node, ...]:
+def _nodes(contour: Run, name: str, triples: list[list[list[float]]], widths: list[float]) -> tuple[Node, ...]:
     """Nodes at their places: the first key's where there is one, else the second's, else new ones of this name."""
     rows = zip(contour.nodes, triples, widths, strict=True)
     return tuple(_placed(pair, f"{name}.{k}", row, width) for k, (pair, row, width) in enumerate(rows))
@@ -50,7 +49,7 @@ def _placed(pair: tuple[Node | None, Node | None], name: str, row: list[list[flo
     return Node(id=node.id if node else name, at=at, before=before, after=after, kind=kind, weight=width)
 
 
-def _parted(plan: PairPlan, t: float, whole: Shape) -> tuple[Shape, ...]:
+def _parted(plan: Going, t: float, whole: Shape) -> tuple[Shape, ...]:
     """The pieces of a line that is cut at all its cuts; or else the whole."""
     if not plan.pieces:
         return (whole,)
