@@ -91,16 +91,9 @@ class PairTravel(Model):
     @property
     def backwards(self) -> "PairTravel":
         """The same for the way from the second key to the first."""
-        return PairTravel(
-            first=self.second,
-            second=self.first,
-            blend=self.blend,
-            turns=-self.turns,
-            path=self.path and self.path[::-1],
-            start=1.0 - self.end,
-            end=1.0 - self.start,
-            ease=self.ease.backwards,
-        )
+        back = {"first": self.second, "second": self.first, "turns": -self.turns, "path": self.path and self.path[::-1]}
+        time = {"start": 1.0 - self.end, "end": 1.0 - self.start, "ease": self.ease.backwards}
+        return self.model_copy(update=back | time)  # which is sound: rounding may make it a hair short
 
     @model_validator(mode="after")
     def _takes_time(self) -> Self:

@@ -31,7 +31,7 @@ class Correspondence:
         """The map from the second outline to the first."""
         knots = self.knots[:, ::-1]
         knots = 1.0 - knots[::-1] if self.reversed else knots
-        knots = knots - np.floor(knots[:1])
+        knots = knots - np.floor(knots[:1] + 1e-9)
         return Correspondence(knots[:, 0], knots[:, 1], self.reversed, self.strain)
 
 

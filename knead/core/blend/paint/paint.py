@@ -28,7 +28,7 @@ class PaintPlan:
     second: Shape
     turned: bool = False
 
-    @property
+    @cached_property
     def backwards(self) -> "PaintPlan":
         """The same seen from the second key."""
         return PaintPlan(self.second, self.first, self.turned)
