@@ -160,6 +160,7 @@ def _worked_out(first: Drawing, second: Drawing, take: Take, reuse: Worked | Non
             told = pair.also("a hint says where it grows") if shape.id in given else pair
             found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
+    found = _by_second(found, second) if backwards else found
     return Worked(first, second, _named(found, backwards), pairs, by, tuple(troubles), backwards)
 
 
@@ -176,6 +177,13 @@ def _planned(
         pair = pair if cut == (first, second) else pair.also("islands of it join or divide")
         shapes = Holed(cut, with_bays(*cut, take.hints))
     return known.with_pair(pair) if known and shapes.made(known) else shapes.planned(take, pair)
+
+
+def _by_second(plans: list[PairPlan], second: Drawing) -> list[PairPlan]:
+    """Pairs as they would be listed from the second key: in its order, what only it has after them, the rest last."""
+    places = {shape.id: k for k, shape in enumerate(second.shapes)}
+    last = len(places)
+    return sorted(plans, key=lambda plan: (not plan.is_whole, places.get(plan.second_id or "", last)))
 
 
 def _named(plans: list[PairPlan], backwards: bool) -> tuple[PairPlan, ...]:
