@@ -180,10 +180,14 @@ def _planned(
 
 
 def _by_second(plans: list[PairPlan], second: Drawing) -> list[PairPlan]:
-    """Pairs as they would be listed from the second key: in its order, what only it has after them, the rest last."""
+    """Pairs as they would be listed from the second key: in its order, then what joins or divides, then lone shapes."""
     places = {shape.id: k for k, shape in enumerate(second.shapes)}
-    last = len(places)
-    return sorted(plans, key=lambda plan: (not plan.is_whole, places.get(plan.second_id or "", last)))
+
+    def rank(plan: PairPlan) -> tuple[bool, bool, int]:
+        grouped = plan.pair.kind in ("joins", "divides")
+        return not plan.is_whole, grouped, places.get(plan.second_id or "", len(places))
+
+    return sorted(plans, key=rank)
 
 
 def _named(plans: list[PairPlan], backwards: bool) -> tuple[PairPlan, ...]:
