@@ -20,6 +20,7 @@ DOUBT = 1.25  # what costs less than so many times as much leaves the turn in do
 AS_IT_WAS = 0.1  # how unlike in the mean pairs are that are plainly the same, so that the whole may be upside down
 SAME, HERE = 0.02, 1e-3  # how unlike what is as it was is at most, and how far off, by the size of the whole
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
+FEW, PLAINLY = 4, 0.85  # of so many forms it is asked how they go by themselves, and that counts if it costs less so
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
 CLEAR = 0.6  # a pair that is better than others by this much in cost is sure
 KEPT = 10.0  # more than any pair costs: what is tied becomes each other whatever else that costs
@@ -40,6 +41,10 @@ class Rows:
         lonely = sum(self.cost.shape) - 2 * len(self.rows)
         return float(self.cost[self.rows, self.columns].sum()) + alone * lonely
 
+    def price_with_turn(self, alone: float) -> float:
+        """The same, and what it costs that the whole turns."""
+        return self.price(alone) + HALF_ROUND * abs(self.turn) / np.pi * len(self.rows)
+
     @property
     def mates(self) -> list[tuple[int, int]]:
         """The rows and columns that become each other."""
@@ -57,10 +62,47 @@ def contenders(
     """The best assignment of forms to forms by how `unlike` (n, m) they are and by place, then others hardly dearer.
 
     `known` are pairs that stand already; what stays `alone` costs so much. What is `tied` (n, m) becomes each other
-    whatever it costs. A drawing that turns as a whole is told by trying: the turn counts under which all pairs cost the
-    least.
+    whatever it costs. What is as it was tells nothing of what moves before it, if that goes plainly better by itself.
     """
     tied = np.zeros(unlike.shape, dtype=bool) if tied is None else tied
+    found = _contenders(one, two, unlike, known, alone, tied)
+    rows, columns = _as_they_were(one, two, unlike)
+    rest = np.delete(np.arange(len(one)), rows), np.delete(np.arange(len(two)), columns)
+    moving = [pair for pair in known if not _as_they_were(*([form] for form in pair), np.zeros((1, 1)))[0].size]
+    if min(map(len, rest)) < FEW or len(rows) + len(known) == len(moving) or not len(found[0].rows):
+        return found
+    part = np.ix_(*rest)
+    ones, twos = ([side[k] for k in kept] for side, kept in zip((one, two), rest, strict=True))
+    others = []
+    for each in _contenders(ones, twos, unlike[part], moving, alone, tied[part]):
+        cost = found[0].cost.copy()
+        cost[part] = each.cost
+        pairs = np.append(rows, rest[0][each.rows]), np.append(columns, rest[1][each.columns])
+        others.append(Rows(*pairs, cost, each.turn))
+    plainly = others[0].price_with_turn(alone) < PLAINLY * found[0].price_with_turn(alone)
+    return others + found if plainly else found + others
+
+
+def _as_they_were(one: Sequence[Form], two: Sequence[Form], unlike: Floats) -> tuple[Ints, Ints]:
+    """Which rows and columns are one form in one place in both keys, and no other of either is."""
+    sizes = np.array([form.size for form in one])[:, None]
+    same = (np.abs(centres(one)[:, None] - centres(two)) < HERE * sizes) & (unlike < SAME)
+    rows, columns = np.nonzero(same & (same.sum(axis=0) == 1) & (same.sum(axis=1) == 1)[:, None])
+    return rows, columns
+
+
+def _contenders(
+    one: Sequence[Form],
+    two: Sequence[Form],
+    unlike: Floats,
+    known: Sequence[tuple[Form, Form]],
+    alone: float,
+    tied: NDArray[np.bool_],
+) -> list[Rows]:
+    """The same, of a drawing that goes as a whole.
+
+    That it turns is told by trying: the turn counts under which all pairs cost the least.
+    """
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     (here, size), (there, larger) = _frame(whole_one), _frame(whole_two)
 
@@ -89,7 +131,7 @@ def contenders(
     likeliest = min(TURNS, key=lambda turn: hopes[turn])
     tried = [(0.0, found), *((t, from_turn(t)) for t in TURNS if t and hopes[t] <= DOUBT * hopes[likeliest])]
     tried = [(t, rows) for t, rows in tried if abs(t) < np.pi or not _looks_so_upside_down(one, two, rows, unlike)]
-    prices = {t: rows.price(alone) + HALF_ROUND * abs(t) / np.pi * len(rows.rows) for t, rows in tried}
+    prices = {t: replace(rows, turn=t).price_with_turn(alone) for t, rows in tried}
     best = likeliest if not calm and prices.get(likeliest, np.inf) < prices[0.0] else 0.0
     distinct: dict[tuple[tuple[int, int], ...], Rows] = {}
     for turn, rows in sorted(tried, key=lambda each: each[0] != best):

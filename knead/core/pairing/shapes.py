@@ -31,6 +31,7 @@ from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
+AS_IT_WAS = 1e-3  # what goes less far than this, or grows by less, by its size, is as it was
 MOST_SAME = 0.5  # where more of a drawing's shapes look the same in both keys, these are settled before the others
 MOST = 0.7  # most of a drawing, by the sizes of its shapes
 
@@ -52,8 +53,19 @@ def pair_shapes(
         broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
             found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
-            return [replace(pair, alone=True) if (pair.first, pair.second) in side_by_side else pair for pair in found]
+            return _in_their_columns(found, side_by_side) if _any_moves(side_by_side, first, second) else found
         asked += broken
+
+
+def _in_their_columns(pairs: list[ShapePair], side_by_side: Collection[tuple[str, str]]) -> list[ShapePair]:
+    return [replace(pair, alone=True) if (pair.first, pair.second) in side_by_side else pair for pair in pairs]
+
+
+def _any_moves(pairs: Iterable[tuple[str, str]], first: Drawing, second: Drawing) -> bool:
+    """Whether any of the pairs is not just as it was: a trunk and legs that stay are no chart."""
+    one, two = ({shape.id: portrait(shape) for shape in side.shapes} for side in (first, second))
+    looks = [(one[a], two[b]) for a, b in pairs]
+    return any(abs(a.centre - b.centre) + abs(a.size - b.size) > AS_IT_WAS * a.size for a, b in looks)
 
 
 def _paired(

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.by_times import ByTimes
 from knead.core.blend.course.body import Body
+from knead.core.blend.course.ground import do_not_hold
 from knead.core.blend.course.pivot import pivot_of, points_of
 from knead.core.blend.course.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats, median
@@ -133,6 +134,7 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
     alone = np.array([body.alone for body in bodies])
     looseness[alone[:, None] | alone[None]] = np.inf
+    looseness[do_not_hold(bodies, looseness, hinges)] = np.inf
     order = _tree(looseness, areas, _root(bodies, looseness, areas))
     held: dict[int, list[Body]] = {}
     for child, parent in order[::-1]:

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
+from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.folds import folded, held
@@ -63,7 +64,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
     rooted, resting = _rooted(plans, touching)
-    joined, hinged = _joined(in_company(rooted, resting, touching), touching)
+    near = _joints(rooted, touching)
+    joined, hinged = _joined(in_company(rooted, resting, near), near)
     whole = _whole(joined)
     plans = _on_courses(joined, whole)
     if whole is not None:
@@ -222,6 +224,17 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
             found[k] = rival
             hinged.add(k)
     return found, hinged
+
+
+def _joints(plans: list[PairPlan], touching: dict[int, list[int]]) -> dict[int, list[int]]:
+    """What each touches, but for what stays behind it, if it touches something besides that moves, and is not in it."""
+    behind = grounds([plan.body for plan in plans])
+    found = {}
+    for k, mates in touching.items():
+        before = [j for j in mates if not behind[j, k]]
+        moving = [plans[j].body.hulls[0] for j in before if not plans[j].body.still]
+        found[k] = before if moving and not shapely.covers(plans[k].body.hulls[0], moving).all() else mates
+    return found
 
 
 def _kept(plan: PairPlan, mates: list[Body]) -> float:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course
+from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.behind import hidden
 from knead.core.blend.figure.drops import drops
 from knead.core.blend.figure.gaps import gaps_between
@@ -32,6 +33,7 @@ AS_MUCH = 0.001  # what is bound less than another by this share is bound as muc
 ANOTHER = 0.4  # what strays more from a mere turn, by its size, becomes another thing
 AS_NEAR = 0.05  # what is farther off than another by this share is as near
 WITHIN = 0.9  # what has so much in common with a smaller one as with a larger one lies in that
+TOUCHES = 0.1  # what is nearer to a thing than this, by its own size, touches it
 FACING = 0.1  # what is farther off than the nearest point by this, by the size of the shape, faces a neighbour as well
 BESIDE = 0.75  # what is nearer to another than this, by its own size, may belong to it
 SEVERAL = 2  # so many of its like around one shape say that it belongs there
@@ -89,7 +91,7 @@ def sprouts(
         return []
     hulls = np.array([hull_of(shape.contours) for shape in shapes], dtype=object)
     others = np.array([_place(pair, from_first) for pair in pairs], dtype=object)
-    own, neighbours = _bound(hulls, others)
+    own, neighbours = _bound_before(hulls, others, grounds([pair.body for pair in pairs]))
     like = _like(shapes, hulls)
     neighbours = _with_what_they_adjoin(neighbours, hulls, others, [pair.body.bend for pair in pairs])
     neighbours = _with_most_of_their_like(neighbours, like, hulls, others)
@@ -184,6 +186,25 @@ def _turn(mates: list[PairPlan]) -> float:
     """By how much a single neighbour turns that does, in radians. How a round form is turned is chance."""
     turns = len(mates) == 1 and mates[0].way != "direct" and not mates[0].body.round
     return mates[0].course.angle if turns else 0.0
+
+
+def _bound_before(
+    hulls: NDArray[np.object_], others: NDArray[np.object_], grounds: NDArray[np.bool_]
+) -> tuple[Floats, list[list[int]]]:
+    """The same as `_bound`, but that what touches a figure is that one's, and not of the `grounds` behind both.
+
+    A hat is not the wall's, before which all of it is.
+    """
+    most, nearest = _bound(hulls, others)
+    behind = np.asarray(grounds.any(axis=1))
+    on_ground = [any(behind[j] for j in mates) for mates in nearest]
+    if not any(on_ground):
+        return most, nearest
+    figure = np.flatnonzero(~behind)
+    bound, mates = _bound(hulls, others[figure])
+    touches = np.asarray(on_ground) & (bound > -TOUCHES * _reach(hulls))
+    found = [figure[mates[k]].tolist() if touch else nearest[k] for k, touch in enumerate(touches)]
+    return np.where(touches, bound, most), found
 
 
 def _bound(hulls: NDArray[np.object_], others: NDArray[np.object_]) -> tuple[Floats, list[list[int]]]:

@@ -1,0 +1,43 @@
+"""What stays behind a figure, or under it: it does not move, and the figure goes as it does without it."""
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+
+from benchmarks.quality.cases import Case, all_cases
+from knead.core.inbetween import plan_span
+from knead.core.model import Shape, Take
+from tests.forms import apart, drawing, filled, outline, polygon, stroked
+
+CASES = [case for case in all_cases(3, 3) if case.kind in ("bent", "posed")]
+
+
+def wall(low: np.ndarray, high: np.ndarray) -> Shape:
+    (left, top), (right, bottom) = 2 * low - high, 2 * high - low
+    return filled(polygon([(left, top), (right, top), (right, bottom), (left, bottom)]), color="#ffeedd")
+
+
+def floor(low: np.ndarray, high: np.ndarray) -> Shape:
+    return stroked(polygon([(2 * low[0] - high[0], high[1]), (2 * high[0] - low[0], high[1])], closed=False))
+
+
+@pytest.mark.parametrize("ground", [wall, floor])
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case.kind)
+def test_a_figure_goes_before_what_stays_as_it_does_alone(
+    case: Case, ground: Callable[[np.ndarray, np.ndarray], Shape]
+) -> None:
+    """Whatever it is made of, with what grows on it."""
+    points = np.concatenate([outline(c) for key in (case.first, case.second) for s in key.shapes for c in s.contours])
+    stays = ground(points.min(axis=0), points.max(axis=0))
+    again = stays.model_copy(update={"id": "again"})
+    alone = plan_span(case.first, case.second, Take())
+    plan = plan_span(drawing(stays, *case.first.shapes), drawing(again, *case.second.shapes), Take())
+    for t in (0.25, 0.5, 0.75):
+        found = {shape.id: shape for shape in plan.at(t).shapes}
+        assert apart(stays.contours[0], found.pop(stays.id).contours[0]) < 1e-4
+        own = {shape.id: shape for shape in alone.at(t).shapes}
+        assert found.keys() == own.keys()
+        for name, shape in own.items():
+            for one, other in zip(shape.contours, found[name].contours, strict=True):
+                assert apart(one, other) < 1e-4
