@@ -67,18 +67,19 @@ def contenders(
     tied = np.zeros(unlike.shape, dtype=bool) if tied is None else tied
     found = _contenders(one, two, unlike, known, alone, tied)
     rows, columns = _as_they_were(one, two, unlike)
-    rest = np.delete(np.arange(len(one)), rows), np.delete(np.arange(len(two)), columns)
-    moving = [pair for pair in known if not _as_they_were(*([form] for form in pair), np.zeros((1, 1)))[0].size]
-    if min(map(len, rest)) < FEW or len(rows) + len(known) == len(moving) or not len(found[0].rows):
+    rest = [sorted({*range(len(side))} - {*kept.tolist()}) for side, kept in ((one, rows), (two, columns))]
+    moving = [(a, b) for a, b in known if not len(_as_they_were([a], [b], np.zeros((1, 1)))[0])]
+    stays = len(rows) + len(known) > len(moving)
+    if not stays or min(len(rest[0]), len(rest[1])) < FEW or not len(found[0].rows):
         return found
+    ones, twos = [one[k] for k in rest[0]], [two[k] for k in rest[1]]
     part = np.ix_(*rest)
-    ones, twos = ([side[k] for k in kept] for side, kept in zip((one, two), rest, strict=True))
     others = []
     for each in _contenders(ones, twos, unlike[part], moving, alone, tied[part]):
         cost = found[0].cost.copy()
         cost[part] = each.cost
-        pairs = np.append(rows, rest[0][each.rows]), np.append(columns, rest[1][each.columns])
-        others.append(Rows(*pairs, cost, each.turn))
+        firsts, seconds = np.take(rest[0], each.rows), np.take(rest[1], each.columns)
+        others.append(Rows(np.append(rows, firsts), np.append(columns, seconds), cost, each.turn))
     plainly = others[0].price_with_turn(alone) < PLAINLY * found[0].price_with_turn(alone)
     return others + found if plainly else found + others
 
@@ -88,7 +89,7 @@ def _as_they_were(one: Sequence[Form], two: Sequence[Form], unlike: Floats) -> t
     sizes = np.array([form.size for form in one])[:, None]
     same = (np.abs(centres(one)[:, None] - centres(two)) < HERE * sizes) & (unlike < SAME)
     rows, columns = np.nonzero(same & (same.sum(axis=0) == 1) & (same.sum(axis=1) == 1)[:, None])
-    return rows, columns
+    return np.asarray(rows), np.asarray(columns)
 
 
 def _contenders(

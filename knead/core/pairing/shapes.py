@@ -63,8 +63,8 @@ def _in_their_columns(pairs: list[ShapePair], side_by_side: Collection[tuple[str
 
 def _any_moves(pairs: Iterable[tuple[str, str]], first: Drawing, second: Drawing) -> bool:
     """Whether any of the pairs is not just as it was: a trunk and legs that stay are no chart."""
-    one, two = ({shape.id: portrait(shape) for shape in side.shapes} for side in (first, second))
-    looks = [(one[a], two[b]) for a, b in pairs]
+    one, two = ({shape.id: shape for shape in side.shapes} for side in (first, second))
+    looks = [(portrait(one[a]), portrait(two[b])) for a, b in pairs]
     return any(abs(a.centre - b.centre) + abs(a.size - b.size) > AS_IT_WAS * a.size for a, b in looks)
 
 

@@ -184,7 +184,9 @@ def _root(bodies: list[Body], looseness: Floats, areas: Floats) -> int:
     if mates is not None and np.any(mates == each):
         looseness[each, mates] = np.inf
         areas = np.where(mates == each, areas, -1.0)
-    stands = np.array([_is_still(body) for body in bodies]) & (areas > POST * areas.max())
+    sizes = np.array([body.size for body in bodies]) ** 2  # a trunk may be a line
+    large = (areas > POST * areas.max()) | (sizes > POST * sizes.max())
+    stands = np.array([_is_still(body) for body in bodies]) & large
     return anchor(np.where(stands, areas, -1.0) if stands.any() else areas, looseness <= LOOSE)
 
 

@@ -13,6 +13,7 @@ from knead.core.geometry.bezier import Complexes, Floats
 COVERED = 0.5  # what lies on something with more of its area than this lies on it wherever it turns
 TIGHT = 0.1  # what hangs together less loosely than this is of one figure
 SURE = 0.05  # what hangs less loosely than this on a thing that stays does so though it hangs more tightly on others
+PINNED = 0.15  # the same of what is pinned
 AWAY = 0.15  # how far a hinge may be from what holds it there, by the size of the smaller
 TURNS = 0.05  # radians, from which on there is a place about which a shape turns
 HAIR = 1e-6  # how broad a line counts, by its size: its share on a ground is then one of area
@@ -46,8 +47,11 @@ def do_not_hold(bodies: Sequence[Body], looseness: Floats, hinges: Complexes) ->
     behind, jointed = grounds(bodies), figures.sum(axis=0) > 1
     pinned = np.array([_is_pinned(body) for body in bodies])
     others = np.minimum(limbs.min(axis=0), limbs.min(axis=1))
-    off = np.where(jointed, behind @ figures, behind & ~pinned) | (looseness > np.maximum(SURE, others))
-    parent, child = np.nonzero(still[:, None] & ~still & ~off & (looseness < np.inf))
+    off = np.where(jointed, behind @ figures, behind & ~pinned) | (
+        looseness > np.maximum(np.where(pinned, PINNED, SURE), others)
+    )
+    lines = np.array([body.line for body in bodies])  # these may bend: about which place tells little
+    parent, child = np.nonzero(still[:, None] & ~still & ~lines & ~off & (looseness < np.inf))
     hulls, sizes = np.array([body.hulls[0] for body in bodies]), np.array([body.size for body in bodies])
     places = hinges[parent, child]
     away = shapely.distance(hulls[parent], shapely.points(places.real, places.imag))
