@@ -1,15 +1,20 @@
-"""What moves before something that stays, as a figure before its wall: that holds only what is pinned to it."""
+"""What moves before something that stays, or slides, as a figure before its wall: no limb hangs on that.
+
+How a shape moves against its ground has a fixed point that is on the ground, wherever that is: it tells nothing.
+"""
 
 from collections.abc import Sequence
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from scipy.sparse.csgraph import connected_components
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.pivot import pivot_of
 from knead.core.geometry.bezier import Complexes, Floats
 
+SLIDES = 0.02  # what else its points do, by its size, is less than this where a thing only slides, or stays
 COVERED = 0.5  # what lies on something with more of its area than this lies on it wherever it turns
 TIGHT = 0.1  # what hangs together less loosely than this is of one figure
 SURE = 0.05  # what hangs less loosely than this on a thing that stays does so though it hangs more tightly on others
@@ -20,12 +25,11 @@ HAIR = 1e-6  # how broad a line counts, by its size: its share on a ground is th
 
 
 def grounds(bodies: Sequence[Body]) -> NDArray[np.bool_]:
-    """Which shapes (columns) move before which that stay (rows), in both keys; (n, n)."""
-    still = np.array([body.still for body in bodies], dtype=bool)
+    """Which shapes (columns) move before which that only slide, or stay, otherwise than they do (rows); (n, n)."""
     hulls = np.array([body.hulls for body in bodies], dtype=object).reshape(-1, 2).T
     hairs = shapely.buffer(hulls, HAIR * np.array([body.size for body in bodies]))
     areas = shapely.area(hairs)
-    found = np.asarray(still[:, None] & ~still & (areas[0][:, None] > COVERED * areas.max(axis=0)))
+    found = np.asarray(_astir(bodies) & (areas[0][:, None] > COVERED * areas.max(axis=0)))
     for side in (0, 1):
         back, child = np.nonzero(found)
         common = shapely.area(shapely.intersection(hulls[side, back], hairs[side, child]))
@@ -33,38 +37,57 @@ def grounds(bodies: Sequence[Body]) -> NDArray[np.bool_]:
     return found
 
 
+def _astir(bodies: Sequence[Body]) -> NDArray[np.bool_]:
+    """Which shapes (columns) do not go as others (rows) slide; (n, n)."""
+    sizes = np.array([body.size for body in bodies])
+    shifts = np.array([(body.second - body.first).mean() for body in bodies])
+    strays = np.array(
+        [np.abs(body.second - body.first - shift).mean() for body, shift in zip(bodies, shifts, strict=True)]
+    )
+    slide = strays < SLIDES * sizes
+    return np.asarray(slide[:, None] & (np.hypot(np.abs(shifts[:, None] - shifts), strays) >= SLIDES * sizes))
+
+
 def do_not_hold(bodies: Sequence[Body], looseness: Floats, hinges: Complexes) -> NDArray[np.bool_]:
-    """Which shapes (rows) do not hold others (columns), of which one stays in its place, as its own; (n, n).
+    """Which shapes (rows) do not hold others (columns), of which one stays in its place, or is behind; (n, n).
 
     `looseness` and `hinges` (n, n) are how loosely, and at which places, they would. What stays hangs on nothing that
-    moves. It holds what turns about a place of its own, unless that hangs on something that moves, rather. What moves
-    before it turns about some place of it in any case: that it holds only if it is pinned there, and no limb of a
-    figure that does so.
+    moves, nor does a ground on what moves before it. What stays holds what turns about a place of its own, unless that
+    hangs on something that moves, rather. What moves before it turns about some place of it in any case: that it holds
+    only if it is pinned there, and no limb of a figure that does so.
     """
-    still = np.array([body.still for body in bodies])
-    limbs = np.where(still[:, None] | still | np.eye(len(bodies), dtype=bool), np.inf, looseness)
-    figures = _together(limbs < TIGHT)
-    behind, jointed = grounds(bodies), figures.sum(axis=0) > 1
+    still, behind = np.array([body.still for body in bodies]), grounds(bodies)
+    astir = _astir(bodies)
+    off: NDArray[np.bool_] = (still & ~still[:, None]) | behind.T
+    for back in np.flatnonzero(behind.any(axis=1) & ~still):
+        jointed, figures, others = _figures(looseness, ~astir[back])
+        before = jointed & figures[:, behind[back]].any(axis=1)
+        off[back] |= before | (behind[back] & (looseness[back] > np.maximum(SURE, others)))
+    jointed, figures, others = _figures(looseness, still)
     pinned = np.array([_is_pinned(body) for body in bodies])
-    others = np.minimum(limbs.min(axis=0), limbs.min(axis=1))
-    off = np.where(jointed, behind @ figures, behind & ~pinned) | (
-        looseness > np.maximum(np.where(pinned, PINNED, SURE), others)
-    )
+    loose = looseness > np.maximum(np.where(pinned, PINNED, SURE), others)
+    for back in np.flatnonzero(still):
+        before = np.where(jointed, figures[:, behind[back]].any(axis=1), behind[back] & ~pinned)
+        off[back] |= (before | loose[back]) & ~still
     lines = np.array([body.line for body in bodies])  # these may bend: about which place tells little
     parent, child = np.nonzero(still[:, None] & ~still & ~lines & ~off & (looseness < np.inf))
     hulls, sizes = np.array([body.hulls[0] for body in bodies]), np.array([body.size for body in bodies])
     places = hinges[parent, child]
     away = shapely.distance(hulls[parent], shapely.points(places.real, places.imag))
     off[parent, child] = away > AWAY * np.minimum(sizes[parent], sizes[child])
-    return np.asarray(np.where(still[:, None], off & ~still, still))
+    return off
 
 
-def _together(meet: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Which things are of one piece, if those are that meet; each with itself, too; (n, n)."""
-    found = meet | meet.T | np.eye(len(meet), dtype=bool)
-    while not np.array_equal(wider := found @ found, found):
-        found = wider
-    return found
+def _figures(looseness: Floats, rests: NDArray[np.bool_]) -> tuple[NDArray[np.bool_], NDArray[np.bool_], Floats]:
+    """Which of the things that do not rest hang on others, which of them together, and how loosely on the nearest.
+
+    Of shapes (n,), (n, n) and (n,).
+    """
+    apart = rests[:, None] | rests | np.eye(len(rests), dtype=bool)
+    limbs = np.where(apart, np.inf, looseness)
+    _, own = connected_components(limbs < TIGHT, directed=False)
+    figures = np.asarray(own[:, None] == own)
+    return figures.sum(axis=0) > 1, figures, np.minimum(limbs.min(axis=0), limbs.min(axis=1))
 
 
 def _is_pinned(body: Body) -> bool:
