@@ -5,7 +5,7 @@ The engine sees only re-cut outlines: other nodes, starts, directions, order and
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +15,7 @@ from fontTools.ttLib import TTFont
 from knead.core.edit.nodes import with_node
 from knead.core.geometry.bezier import Floats, contour_of, path_of, points_at, reversed_path
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
+from tests.forms import filled, polygon
 
 FONTS = Path(__file__).parents[2] / "frontend" / "node_modules" / "@fontsource" / "figtree" / "files"
 Path_ = Floats  # (segments, 4, 2)
@@ -49,6 +50,18 @@ def all_cases(seed: int, count: int) -> Iterator[Case]:
         rng = np.random.default_rng([seed, k])
         yield from (_font(rng, k + seed), _bent(rng, k), _posed(rng, k), _designed(rng, k), _lines(rng, k))
         yield _warped(rng, k)
+
+
+def before_a_wall(case: Case) -> Case:
+    """The same before a wall that stays in its place, and of whose in-betweens nothing is asked."""
+    points = np.concatenate(case.truth(0.0) + case.truth(1.0))
+    low, high = points.min(axis=0), points.max(axis=0)
+    (left, top), (right, bottom) = low - 0.3 * (high - low), high + 0.3 * (high - low)
+    outline = polygon([(left, top), (right, top), (right, bottom), (left, bottom)])
+    one, two = filled(outline, color="#ffeedd"), filled(outline, color="#ffeedd")
+    first, second = (Drawing(shapes=(wall, *key.shapes)) for wall, key in ((one, case.first), (two, case.second)))
+    pairs = case.pairs | {(one.id, two.id)} if case.pairs else case.pairs
+    return replace(case, first=first, second=second, pairs=pairs, lone=case.lone | {one.id, two.id})
 
 
 def _case(kind: str, name: str, parts: list[Part], rng: np.random.Generator, split: bool = False) -> Case:

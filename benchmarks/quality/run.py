@@ -1,6 +1,6 @@
 """How close first results come to known in-betweens.
 
-Run it with `python -m benchmarks.quality.run [--count N] [--seed S] [--hints]`.
+Run it with `python -m benchmarks.quality.run [--count N] [--seed S] [--hints] [--wall]`.
 
 Distances are means of point-to-curve distances, both ways, at t = 0.25, 0.5, 0.75, in thousandths of the diagonal of
 both keys. The yardstick: 256 even samples, best cyclic shift and direction, straight travel, shapes paired by the
@@ -17,7 +17,7 @@ import numpy as np
 import shapely
 from scipy.optimize import linear_sum_assignment
 
-from benchmarks.quality.cases import Case, all_cases
+from benchmarks.quality.cases import Case, all_cases, before_a_wall
 from benchmarks.quality.jointed import jointed
 from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Floats, path_of, points_at
@@ -119,15 +119,16 @@ def true_hints(case: Case) -> tuple[Hint, ...]:
     )
 
 
-def measure_all(seed: int, count: int, hints: bool) -> dict[str, dict[str, float]]:
-    """Figures by kind."""
+def measure_all(seed: int, count: int, hints: bool = False, wall: bool = False) -> dict[str, dict[str, float]]:
+    """Figures by kind, with true hints if asked for, and before a wall that stays; the yardstick has none."""
     rows: dict[str, list[dict[str, float]]] = defaultdict(list)
     jointed_cases = (jointed(np.random.default_rng([seed, k]), k) for k in range(count))
-    for case in chain(all_cases(seed, count), jointed_cases):
+    for alone in chain(all_cases(seed, count), jointed_cases):
+        case = before_a_wall(alone) if wall else alone
         size = extent(case)
         plan = plan_span(case.first, case.second, Take(hints=true_hints(case) if hints else ()))
         own = np.mean([distance(outlines(plan.at(t), case.lone), case.truth(t), size) for t in TIMES])
-        plain = yardstick(case)
+        plain = yardstick(alone)
         other = np.mean([distance(plain[t], case.truth(t), size) for t in TIMES])
         keys = max(
             distance(outlines(plan.at(t)), outlines(key), size) for t, key in ((0.0, case.first), (1.0, case.second))
@@ -167,9 +168,10 @@ def main() -> None:
     parser.add_argument("--count", type=int, default=20)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--hints", action="store_true")
+    parser.add_argument("--wall", action="store_true", help="before a wall that stays in its place")
     parser.add_argument("--record", action="store_true", help="keep the figures as those CI compares with")
     options = parser.parse_args()
-    figures = measure_all(options.seed, options.count, options.hints)
+    figures = measure_all(options.seed, options.count, options.hints, options.wall)
     print(
         "| kind | yardstick median / p90 | Knead median / p90 | keys | pairs: precision / recall | crossings, folds |"
     )

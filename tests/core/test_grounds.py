@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from benchmarks.quality.cases import Case, all_cases
+from knead.core.geometry.placing import placed
 from knead.core.inbetween import plan_span
 from knead.core.model import Shape, Take
 from tests.forms import apart, drawing, filled, outline, polygon, stroked
@@ -41,3 +42,19 @@ def test_a_figure_goes_before_what_stays_as_it_does_alone(
         for name, shape in own.items():
             for one, other in zip(shape.contours, found[name].contours, strict=True):
                 assert apart(one, other) < 1e-4
+
+
+@pytest.mark.parametrize("case", [case for case in CASES if case.kind == "posed"], ids=lambda case: case.name)
+def test_a_figure_that_goes_with_its_wall_goes_as_it_does_alone(case: Case) -> None:
+    points = np.concatenate([outline(c) for key in (case.first, case.second) for s in key.shapes for c in s.contours])
+    slides = wall(points.min(axis=0), points.max(axis=0))
+    moved = [placed(shape, np.array([[1.0, 0.0, 60.0], [0.0, 1.0, -20.0]])) for shape in (slides, *case.second.shapes)]
+    alone = plan_span(case.first, drawing(*moved[1:]), Take())
+    plan = plan_span(
+        drawing(slides, *case.first.shapes), drawing(moved[0].model_copy(update={"id": "again"}), *moved[1:]), Take()
+    )
+    for t in (0.25, 0.5, 0.75):
+        found = {shape.id: shape for shape in plan.at(t).shapes}
+        for shape in alone.at(t).shapes:
+            for one, other in zip(shape.contours, found[shape.id].contours, strict=True):
+                assert apart(one, other) < 0.05

@@ -7,7 +7,7 @@ from benchmarks.quality.run import RECORDED, measure_all
 
 def test_first_results_are_as_close_to_the_truth_as_recorded() -> None:
     recorded = json.loads(RECORDED.read_text())
-    figures = measure_all(recorded["seed"], recorded["count"], hints=False)
+    figures = measure_all(recorded["seed"], recorded["count"])
     for kind, known in recorded["figures"].items():
         now = figures[kind]
         assert now["median"] <= 1.2 * known["median"] + 0.02, f"{kind}: {now['median']:.2f}, was {known['median']:.2f}"
