@@ -66,7 +66,9 @@ def contenders(
     """
     tied = np.zeros(unlike.shape, dtype=bool) if tied is None else tied
     found = _contenders(one, two, unlike, known, alone, tied)
-    rows, columns = _as_they_were(one, two, unlike)
+    rows, columns = _as_they_were(
+        one, two, np.where(np.logical_or.outer(tied.any(axis=1), tied.any(axis=0)), np.inf, unlike)
+    )
     rest = [sorted({*range(len(side))} - {*kept.tolist()}) for side, kept in ((one, rows), (two, columns))]
     moving = [(a, b) for a, b in known if not len(_as_they_were([a], [b], np.zeros((1, 1)))[0])]
     stays = len(rows) + len(known) > len(moving)

@@ -189,14 +189,14 @@ def _turn(mates: list[PairPlan]) -> float:
 
 
 def _bound_before(
-    hulls: NDArray[np.object_], others: NDArray[np.object_], grounds: NDArray[np.bool_]
+    hulls: NDArray[np.object_], others: NDArray[np.object_], before: NDArray[np.bool_]
 ) -> tuple[Floats, list[list[int]]]:
-    """The same as `_bound`, but that what touches a figure is that one's, and not of the `grounds` behind both.
+    """The same as `_bound`, but that what touches a figure is that one's, and not of the ground behind both.
 
-    A hat is not the wall's, before which all of it is.
+    Of the others, some (columns) move `before` some (rows). A hat is not the wall's, before which all of it is.
     """
     most, nearest = _bound(hulls, others)
-    behind = np.asarray(grounds.any(axis=1))
+    behind = np.asarray(before.any(axis=1))
     on_ground = [any(behind[j] for j in mates) for mates in nearest]
     if not any(on_ground):
         return most, nearest
