@@ -26,9 +26,10 @@ from knead.core.outline.directions import backwards_ties, winding
 from knead.core.outline.fan import corner_map
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.lane import Lane, lane_of
-from knead.core.outline.led import agree
+from knead.core.outline.led import THERE
 from knead.core.outline.matching import match, match_tied
 from knead.core.outline.rigid import lies_nearer
+from knead.core.outline.rows import met_as_tied, misses, with_ties
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import Thinned, thinned, with_all_nodes
@@ -38,9 +39,9 @@ ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
-AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
 AT_TIE = 2e-4  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
 AT_END = 2e-3  # the same of what is new, which comes out of an end
+MOST_TOLD = 4  # where so many ties change the map, all of them are asked at once
 NO_TIES = np.zeros((0, 2))
 
 
@@ -215,7 +216,7 @@ def plan_as_fan(
         return None
     way = tried(one, two, [knots], backwards)[0]
     rows = _rows(thin, way, NO_TIES, tolerance)
-    tied = _tied(*tracks, rows, _shares_of(tracks, hints), backwards) if len(hints) else rows
+    tied = met_as_tied(*tracks, rows, _shares_of(tracks, hints), backwards)
     if tied is None:
         return None
     return _cut_plan(*contours, _cuts(*tracks, tied, backwards), (0, 0), way.strain.distortion)
@@ -245,20 +246,28 @@ def _cut_plan(first: Contour, second: Contour, cuts: Cuts, indices: tuple[int, i
 def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float | None) -> tuple[Cuts, float]:
     """The cuts of both outlines that meet, and how much the map distorts. Mere cuts play no part in it.
 
-    What is tied as it would meet anyway changes no map.
+    What is tied as it would meet anyway changes no map, nor does what is tied as it meets because of those before it.
     """
     way, rows = _untied(one, two, tolerance, turned)
-    as_it_is = _tied(one, two, rows, ties, way.reversed) if len(ties) else rows
-    if as_it_is is not None:
-        rows = as_it_is
-    else:
-        thin = [thinned(track) for track in (one, two)]
-        if one.closed:
-            begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
-            ties = np.mod(ties - begins, 1.0)
-        way = match_tied(thin[0].track, thin[1].track, ties, turned)
-        rows = _rows(thin, way, ties, tolerance)
-    return _cuts(one, two, rows, way.reversed), way.strain.distortion
+    telling: list[int] = []
+    while True:
+        missed = misses(one, two, rows, ties, way.reversed)
+        astray = np.setdiff1d(np.flatnonzero(missed >= THERE), telling)
+        met = with_ties(one, two, rows, ties, way.reversed) if not len(astray) else None
+        if met is not None or len(telling) == len(ties):
+            return _cuts(one, two, rows if met is None else met, way.reversed), way.strain.distortion
+        telling = [*telling, int(astray[0])] if len(astray) and len(telling) < MOST_TOLD else [*range(len(ties))]
+        way, rows = _led(one, two, ties[telling], tolerance, turned)
+
+
+def _led(one: Track, two: Track, ties: Floats, tolerance: float, turned: float | None) -> tuple[Correspondence, Floats]:
+    """The map with ties, and the parameters that meet by it."""
+    thin = [thinned(track) for track in (one, two)]
+    if one.closed:
+        begins = [track.nodes[side.start] for track, side in zip((one, two), thin, strict=True)]
+        ties = np.mod(ties - begins, 1.0)
+    way = match_tied(thin[0].track, thin[1].track, ties, turned)
+    return way, _rows(thin, way, ties, tolerance)
 
 
 def _cuts(one: Track, two: Track, rows: Floats, backwards: bool) -> Cuts:
@@ -283,21 +292,6 @@ def _rows(thin: list[Thinned], way: Correspondence, ties: Floats, tolerance: flo
         second, ties = second.reversed(), backwards_ties(ties, second.track.closed)
     rows = common(first.track, second.track, way, ties, tolerance)
     return with_all_nodes(rows, [first, second], ties, 2.0 * tolerance)
-
-
-def _tied(one: Track, two: Track, rows: Floats, ties: Floats, backwards: bool) -> Floats | None:
-    """The rows of parameters that meet, with what is tied among them, if it meets there anyway; else None."""
-    if backwards:
-        two, ties = two.backwards, backwards_ties(ties, two.closed)
-    if not agree(np.stack([one.shares(rows[:, 0]), two.shares(rows[:, 1])], axis=1), ties, one.closed):
-        return None
-    own = np.stack([one.params_at(ties[:, 0]), two.params_at(ties[:, 1])], axis=1)
-    if one.closed:
-        own = rows[0] + np.mod(own - rows[0], [len(one.path), len(two.path)])
-    there = np.abs(own[:, None] - rows).max(axis=2).min(axis=1) < AT_ROW
-    every = np.concatenate([rows, own[~there]])
-    every = every[np.argsort(every[:, 0], kind="stable")]
-    return every if np.all(np.diff(every[:, 1]) >= 0.0) else None
 
 
 def _drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:
