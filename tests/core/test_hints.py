@@ -125,6 +125,24 @@ def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
     assert apart(*(plan.at(0.5).shapes[0].contours[0] for plan in (free, tied))) < 0.01
 
 
+@given(radii, st.floats(0.02, 0.08), st.integers(0, 99), st.integers(1, 4))
+@settings(max_examples=20, deadline=None)
+def test_nor_does_one_where_a_point_goes_by_the_hints_before_it(
+    form: list[float], along: float, node: int, farther: int
+) -> None:
+    noise = np.random.default_rng(node)
+    a, b = filled(blob(form)), filled(by_hand(blob(form), noise, 25.0))
+    nodes = a.contours[0].nodes
+    tie = as_today(plan_span(drawing(a), drawing(b), Take()), a.id, nodes[node % len(nodes)])
+    track = track_of(b.contours[0])
+    share = track.shares(np.array([track.nearest(np.array(tie.second.at))[0]]))
+    moved = tie.model_copy(update={"second": HintEnd(shape=b.id, at=tuple(track.points(share + along)[0]))})
+    led = plan_span(drawing(a), drawing(b), Take(hints=(moved,)))
+    more = as_today(led, a.id, nodes[(node + farther) % len(nodes)])
+    plan = plan_span(drawing(a), drawing(b), Take(hints=(moved, more)))
+    assert apart(*(each.at(0.5).shapes[0].contours[0] for each in (led, plan))) < 0.01
+
+
 LINES_CUT = st.tuples(
     st.permutations(range(5)).map(lambda row: row[:3]),
     st.floats(0.15, 0.55),
