@@ -126,7 +126,6 @@ def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
 
 
 @given(radii, st.floats(0.02, 0.08), st.integers(0, 99), st.integers(1, 4))
-@settings(max_examples=20, deadline=None)
 def test_nor_does_one_where_a_point_goes_by_the_hints_before_it(
     form: list[float], along: float, node: int, farther: int
 ) -> None:
