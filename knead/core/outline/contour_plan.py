@@ -41,7 +41,7 @@ SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours co
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 AT_TIE = 2e-4  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
 AT_END = 2e-3  # the same of what is new, which comes out of an end
-MOST_TOLD = 4  # where so many ties change the map, all of them are asked at once
+FEW = 6  # more ties than this are asked all at once: each time the whole map is sought anew
 NO_TIES = np.zeros((0, 2))
 
 
@@ -256,7 +256,7 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
         met = with_ties(one, two, rows, ties, way.reversed) if not len(astray) else None
         if met is not None or len(telling) == len(ties):
             return _cuts(one, two, rows if met is None else met, way.reversed), way.strain.distortion
-        telling = [*telling, int(astray[0])] if len(astray) and len(telling) < MOST_TOLD else [*range(len(ties))]
+        telling = [*telling, int(astray[0])] if len(astray) and len(ties) <= FEW else [*range(len(ties))]
         way, rows = _led(one, two, ties[telling], tolerance, turned)
 
 
