@@ -4,12 +4,13 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
+import shapely
 
 from benchmarks.quality.cases import Case, all_cases
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import plan_span
-from knead.core.model import Shape, Take
-from tests.forms import apart, drawing, filled, outline, polygon, stroked
+from knead.core.model import Drawing, PairTravel, Shape, Take
+from tests.forms import apart, drawing, ellipse, filled, outline, polygon, stroked, turned
 
 CASES = [case for case in all_cases(3, 3) if case.kind in ("bent", "posed")]
 
@@ -58,3 +59,22 @@ def test_a_figure_that_goes_with_its_wall_goes_as_it_does_alone(case: Case) -> N
         for shape in alone.at(t).shapes:
             for one, other in zip(shape.contours, found[shape.id].contours, strict=True):
                 assert apart(one, other) < 0.05
+
+
+@pytest.mark.parametrize("goes", [0, 120])
+def test_a_head_that_is_led_takes_along_what_turns_in_it(goes: float) -> None:
+    """An eye with its pupil, that hang together, and a brow."""
+
+    def head(degrees: float, x: float) -> Drawing:
+        features = [ellipse(-30, -20, 24, 16), ellipse(-36, -20, 8, 7), polygon([(-60, -50), (0, -58), (0, -50)])]
+        looks = zip(features, ("#ffffff", "#222222", "#553311"), strict=True)
+        inside = [filled(turned(form, degrees, move=(x, 200)), color=color) for form, color in looks]
+        return drawing(filled(ellipse(x, 200, 100, 100), color="#ddaa88"), *inside)
+
+    first, second = head(0, 200), head(25, 200 + goes)
+    led = PairTravel(first=first.shapes[0].id, second=second.shapes[0].id, path=((0, -300), (0, -300)))
+    for t in (0.25, 0.5, 0.75):
+        skull, *features = plan_span(first, second, Take(travels=(led,))).at(t).shapes
+        around = shapely.Polygon(outline(skull.contours[0]))
+        assert around.centroid.y < 100, "it goes its way"
+        assert all(around.contains(shapely.Polygon(outline(shape.contours[0]))) for shape in features)

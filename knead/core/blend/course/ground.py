@@ -44,7 +44,7 @@ def _astir(bodies: Sequence[Body]) -> NDArray[np.bool_]:
     strays = np.array(
         [np.abs(body.second - body.first - shift).mean() for body, shift in zip(bodies, shifts, strict=True)]
     )
-    slide = strays < SLIDES * sizes
+    slide = (strays < SLIDES * sizes) & ~_is_led(bodies)
     return np.asarray(slide[:, None] & (np.hypot(np.abs(shifts[:, None] - shifts), strays) >= SLIDES * sizes))
 
 
@@ -56,7 +56,7 @@ def do_not_hold(bodies: Sequence[Body], looseness: Floats, hinges: Complexes) ->
     hangs on something that moves, rather. What moves before it turns about some place of it in any case: that it holds
     only if it is pinned there, and no limb of a figure that does so.
     """
-    still, behind = np.array([body.still for body in bodies]), grounds(bodies)
+    still, behind = np.array([body.still for body in bodies]) & ~_is_led(bodies), grounds(bodies)
     astir = _astir(bodies)
     off: NDArray[np.bool_] = (still & ~still[:, None]) | behind.T
     for back in np.flatnonzero(behind.any(axis=1) & ~still):
@@ -76,6 +76,11 @@ def do_not_hold(bodies: Sequence[Body], looseness: Floats, hinges: Complexes) ->
     away = shapely.distance(hulls[parent], shapely.points(places.real, places.imag))
     off[parent, child] = away > AWAY * np.minimum(sizes[parent], sizes[child])
     return off
+
+
+def _is_led(bodies: Sequence[Body]) -> NDArray[np.bool_]:
+    """Which shapes go a way of their own, whatever their keys say: they take along what is on them."""
+    return np.array([body.path is not None or body.ride is not None for body in bodies], dtype=bool)
 
 
 def _figures(looseness: Floats, rests: NDArray[np.bool_]) -> tuple[NDArray[np.bool_], NDArray[np.bool_], Floats]:
