@@ -30,7 +30,7 @@ def led(first: Track, second: Track, knots: Floats, ties: Floats) -> list[Floats
     return [np.stack([shares, along], axis=1)] if np.all(np.diff(along) > 0.0) else []
 
 
-def agree(knots: Floats, ties: Floats, closed: bool, near: float = THERE) -> bool:
+def agree(knots: Floats, ties: Floats, closed: bool, near: float) -> bool:
     """Whether a map takes what is tied there anyway, or so near to it."""
     return bool(np.abs(_pulled(knots, ties, closed)[1]).max() < near)
 

@@ -63,6 +63,8 @@ def do_not_hold(bodies: Sequence[Body], looseness: Floats, hinges: Complexes) ->
         jointed, figures, others = _figures(looseness, ~astir[back])
         before = jointed & figures[:, behind[back]].any(axis=1)
         off[back] |= before | (behind[back] & (looseness[back] > np.maximum(SURE, others)))
+    if not still.any():
+        return off
     jointed, figures, others = _figures(looseness, still)
     pinned = np.array([_is_pinned(body) for body in bodies])
     loose = looseness > np.maximum(np.where(pinned, PINNED, SURE), others)
