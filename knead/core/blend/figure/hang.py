@@ -17,6 +17,7 @@ from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
+from knead.core.blend.figure.ends import held_at_ends
 from knead.core.blend.figure.folds import folded, held
 from knead.core.blend.figure.half_round import (
     DEARER,
@@ -75,7 +76,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
     seated = inked(held(_seated(plans, whole, touching), holders), inks)
-    return pinned(uncrossed(glued(welded(seated, touching), touching)), meetings)
+    return held_at_ends(pinned(uncrossed(glued(welded(seated, touching), touching)), meetings), touching)
 
 
 def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]) -> list[PairPlan]:

@@ -8,8 +8,9 @@ from dataclasses import replace
 
 import numpy as np
 
+from knead.core.blend.pair.glue import Glue, along_edge
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.blend.pair.shared_edges import Common, common_edges, glue_to
+from knead.core.blend.pair.shared_edges import Common, common_edges
 
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends much would lose its form
@@ -20,7 +21,7 @@ HALF_WAY = np.array([0.5])
 def welded(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
     """The plans, with those on one course that would part along an edge; `touching` says which may share one."""
     near = {(min(k, j), max(k, j)) for k, mates in touching.items() for j in mates}
-    pairs = sorted(pair for pair in near if all(_may_weld(plans[k]) and not _is_line(plans[k]) for k in pair))
+    pairs = sorted(pair for pair in near if all(may_weld(plans[k]) and not is_line(plans[k]) for k in pair))
     homes = list(range(len(plans)))
     parted: set[int] = set()
     for k, j in pairs:
@@ -51,11 +52,12 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     """The plans, with lines that lie along the edge of a fill glued to it where a gap would open between them."""
     found = list(plans)
     for k, plan in enumerate(plans):
-        if not (_is_line(plan) and _may_weld(plan)) or plan.lane:
+        if not (is_line(plan) and may_weld(plan)) or plan.lane:
             continue
-        for fill in [plans[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and _may_weld(plans[j])]:
-            glue = glue_to(fill, plan.contours[0], plan.body.size)
-            if glue is not None:
+        for fill in [plans[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and may_weld(plans[j])]:
+            along = along_edge(fill, plan.contours[0], plan.body.size)
+            if along is not None:
+                glue = Glue((along,))
                 own = plan.points(HALF_WAY).reshape(-1, 3)[glue.nodes, 1]
                 gap = np.abs(glue.places(HALF_WAY)[0] - own).max() / plan.body.size
                 if SEEN < gap < LOOSE:
@@ -64,7 +66,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     return found
 
 
-def _may_weld(plan: PairPlan) -> bool:
+def may_weld(plan: PairPlan) -> bool:
     """Whether nothing that was chosen by hand says how it goes."""
     return plan.blend == "auto" and plan.goes.plain and plan.body.path is None
 
@@ -73,7 +75,7 @@ def _is_fill(plan: PairPlan) -> bool:
     return plan.paint.first.fill is not None and len(plan.contours) == 1 and plan.contours[0].closed
 
 
-def _is_line(plan: PairPlan) -> bool:
+def is_line(plan: PairPlan) -> bool:
     return plan.paint.first.fill is None and len(plan.contours) == 1 and not plan.contours[0].closed
 
 

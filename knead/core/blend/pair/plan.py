@@ -11,8 +11,8 @@ from knead.core.blend.paint.gradient import Carry
 from knead.core.blend.paint.paint import Looks
 from knead.core.blend.pair.backwards import Backwards
 from knead.core.blend.pair.beyond import between_keys, kept_shut, reached
+from knead.core.blend.pair.glue import Glue
 from knead.core.blend.pair.going import Going, Run
-from knead.core.blend.pair.shared_edges import Glue
 from knead.core.blend.travel import ways
 from knead.core.blend.travel.holder import Holder
 from knead.core.blend.travel.load import Load
@@ -207,7 +207,7 @@ class PairPlan(Going):
     @property
     def _auto_reason(self) -> str:
         told = (
-            (self.glue, "it goes along the edge of a fill"),
+            (self.glue is not None and not self.glue.meets, "it goes along the edge of a fill"),
             (self.welded, "it shares an edge with its neighbour"),
             (self.lane, "it goes along itself"),
             (self.fan, "it opens like a fan"),

@@ -179,7 +179,7 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     begun = float(raw[start] + branch(angle - raw[start]))
     shares = weights[order] / whole
     answers = [
-        turns
+        turns - branch(shares @ turns - angle)
         for turns in _followed(raw[order], shares, begun, begun if closed else angle)
         if not closed or abs(turns[-1] - turns[0]) <= ROUND
     ]

@@ -1,0 +1,80 @@
+"""A line that ends on a neighbour in both keys ends on it all the way: an arrow keeps its head, a pole its flag."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from knead.core.blend.course.course import Course
+from knead.core.blend.figure.welds import SEEN, is_line, mates_of, may_weld
+from knead.core.blend.pair.glue import Along, Glue, nodes_along
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.shared_edges import MEETS
+
+ON_THE_WAY = np.array([0.25, 0.5, 0.75])
+
+
+def held_at_ends(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
+    """The plans, with lines moved to where they meet others with an end in both keys, if they would part there.
+
+    Of two lines that which hangs on the other follows, else the smaller, if it has a node there. What is no line leads.
+    """
+    found = list(plans)
+    ordered = sorted(range(len(plans)), key=lambda k: (_depth(plans[k].course), -plans[k].body.size))
+    waiting = [k for k in ordered if _may_follow(plans[k])]
+    leaders = [k for k in ordered if k not in waiting and may_weld(plans[k]) and len(plans[k].contours) == 1]
+
+    def settle(k: int) -> None:
+        waiting.remove(k)
+        mates = [j for j in mates_of(k, touching) if j in leaders or j in waiting]
+        met = {j: along for j in mates if (along := _met(plans[k], plans[j])) is not None}
+        for j in met:
+            if j in waiting and _met(plans[j], plans[k]) is None:
+                settle(j)
+        parts, held = list[Along](), list[int]()
+        for j in [j for j in leaders if j in met]:
+            free = met[j].only(~np.isin(met[j].nodes, held))
+            parts += [replace(free, leader=found[j])] if len(free.nodes) else []
+            held += free.nodes.tolist()
+        glue = Glue(tuple(parts), meets=True)
+        if parts and _part(plans[k], glue):
+            found[k] = replace(plans[k], glue=glue)
+        leaders.append(k)
+
+    while waiting:
+        settle(waiting[0])
+    return found
+
+
+def _may_follow(plan: PairPlan) -> bool:
+    return is_line(plan) and may_weld(plan) and plan.lane is None and plan.glue is None and plan.pin is None
+
+
+def _depth(course: Course) -> int:
+    """How many neighbours it hangs on, one on the other."""
+    return 0 if course.parent is None else 1 + _depth(course.parent)
+
+
+def _met(line: PairPlan, mate: PairPlan) -> Along | None:
+    """Where nodes of a line lie on another shape in both keys, if they are ends of one of them."""
+    (own,), (other,) = line.contours, mate.contours
+    near = max(MEETS * line.body.size, 0.5 * min(_pens(line)))
+    along = nodes_along(mate, own, np.arange(len(own.first)), near)
+    if along is None:
+        return None
+    ends = np.isin(along.nodes, (0, len(own.first) - 1))
+    if not other.closed:
+        there = np.array([side[[0, -1], 1] for side in (other.first, other.second)])
+        places = np.array([side[along.nodes, 1] for side in (own.first, own.second)])
+        ends |= (np.abs(places[:, :, None] - there[:, None]) <= near).all(axis=0).any(axis=1)
+    return along.only(ends) if ends.any() else None
+
+
+def _pens(line: PairPlan) -> list[float]:
+    """How broad it is drawn at both keys."""
+    return [shape.stroke.width if shape.stroke else 0.0 for shape in (line.paint.first, line.paint.second)]
+
+
+def _part(line: PairPlan, glue: Glue) -> bool:
+    """Whether a gap would open, or something stick out, that is seen."""
+    own = line.points(ON_THE_WAY).reshape(len(ON_THE_WAY), -1, 3)[:, glue.nodes, 1]
+    return bool(np.abs(glue.places(ON_THE_WAY) - own).max() > SEEN * line.body.size)

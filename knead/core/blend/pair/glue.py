@@ -1,0 +1,108 @@
+"""Lines that go along with an outline on which they lie, or end, in both keys."""
+
+from dataclasses import dataclass, replace
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.blend.pair.shared_edges import MEETS, edges_of, feet, nodes_of
+from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.outline.contour_plan import ContourPlan
+
+MOSTLY = 0.8  # the share of a line's nodes that must lie along the edge of what it is glued to
+SLIDES = 0.1  # how far along that, as a share of its edges, a node may slide from key to key
+
+
+class Leader(Protocol):
+    """What others go along with: a pair's plan."""
+
+    @property
+    def contours(self) -> tuple[ContourPlan, ...]: ...
+
+    def points(self, times: Floats) -> Complexes: ...
+
+
+@dataclass(frozen=True, eq=False)
+class Along:
+    """Nodes of a line that go along the outline of a leader of one contour.
+
+    `nodes` of it lie on that outline: at the first key at the places `first`, counted in edges, at the second `slide`
+    edges farther on; shapes (k,).
+    """
+
+    leader: Leader
+    nodes: Ints
+    first: Floats
+    slide: Floats
+
+    def only(self, which: NDArray[np.bool_]) -> "Along":
+        """The same of some of the nodes."""
+        return replace(self, nodes=self.nodes[which], first=self.first[which], slide=self.slide[which])
+
+    def places(self, times: Floats) -> Complexes:
+        """Where its nodes are on the leader's outline at the times, shape (len(times), k)."""
+        edges = edges_of(self.leader.contours, self.leader.points(times))
+        count, at = edges.shape[1], self.first + times[:, None] * self.slide
+        at = np.mod(at, count) if self.leader.contours[0].closed else np.clip(at, 0.0, count)
+        whole = np.minimum(at.astype(np.int64), count - 1)
+        starts, ends = edges[np.arange(len(times))[:, None], whole].transpose(2, 0, 1)
+        return np.asarray(starts + (at - whole) * (ends - starts))
+
+
+@dataclass(frozen=True, eq=False)
+class Glue:
+    """What holds nodes of a line to the outlines of others, each to one: where it `meets` these, or all along."""
+
+    parts: tuple[Along, ...]
+    meets: bool = False
+
+    @property
+    def nodes(self) -> Ints:
+        """Which nodes are held."""
+        return np.concatenate([part.nodes for part in self.parts])
+
+    def moved(self, own: Complexes, keys: tuple[Complexes, Complexes], times: Floats) -> Complexes:
+        """The line's node triples, shape (len(times), nodes * 3), moved to where its leaders are at the times.
+
+        `keys` are those at the keys. Between nodes that are held, the move passes over evenly; held by one end alone,
+        the line keeps the other where that goes by itself. Exact at 0 and 1.
+        """
+        places = self.places(np.array([0.0, *times, 1.0]))
+        one, two = (key.reshape(-1, 3)[self.nodes, 1] for key in keys)
+        t = times[:, None]
+        meant = places[1:-1] + (1.0 - t) * (one - places[0]) + t * (two - places[-1])
+        triples = own.reshape(len(times), -1, 3)
+        off = np.where((t == 0.0) | (t == 1.0), 0.0, meant - triples[:, self.nodes, 1])
+        nodes, last = self.nodes, triples.shape[1] - 1
+        if len(nodes) == 1 and nodes[0] in (0, last):
+            nodes, off = np.append(nodes, last - nodes), np.pad(off, ((0, 0), (0, 1)))
+        order = np.argsort(nodes)
+        passed = np.array([np.interp(np.arange(last + 1), nodes[order], row) for row in np.eye(len(nodes))[:, order]])
+        return np.asarray((triples + (off @ passed)[:, :, None]).reshape(own.shape))
+
+    def places(self, times: Floats) -> Complexes:
+        """Where the nodes that are held should be at the times, shape (len(times), k)."""
+        return np.concatenate([part.places(times) for part in self.parts], axis=1)
+
+
+def along_edge(leader: Leader, line: ContourPlan, size: float) -> Along | None:
+    """A line of a size along a leader of one contour, if most of its nodes lie along that in both keys."""
+    found = nodes_along(leader, line, np.arange(len(line.first)), MEETS * size)
+    return found if found is not None and len(found.nodes) >= MOSTLY * len(line.first) else None
+
+
+def nodes_along(leader: Leader, line: ContourPlan, nodes: Ints, near: float) -> Along | None:
+    """Those of a line's nodes that lie along a leader of one contour, so near to it, in both keys."""
+    (contour,) = leader.contours
+    count, params, met = contour.edges.shape[1], [], np.ones(len(nodes), dtype=bool)
+    for places, edges in zip(nodes_of([line])[:, nodes], contour.edges, strict=True):
+        along, gaps = feet(places, edges)
+        nearest, each = np.argmin(gaps, axis=1), np.arange(len(nodes))
+        met &= gaps[each, nearest] <= near
+        params.append(nearest + along[each, nearest])
+    slide = params[1] - params[0]
+    if contour.closed:
+        slide = np.mod(slide + 0.5 * count, count) - 0.5 * count
+    met &= np.abs(slide) <= SLIDES * count
+    return Along(leader, nodes, params[0], slide).only(met) if met.any() else None
