@@ -57,7 +57,7 @@ def _depth(course: Course) -> int:
 def _met(line: PairPlan, mate: PairPlan) -> Along | None:
     """Where nodes of a line lie on another shape in both keys, if they are ends of one of them."""
     (own,), (other,) = line.contours, mate.contours
-    near = max(MEETS * line.body.size, 0.5 * min(_pens(line)))
+    near = max(MEETS * line.body.size, 0.5 * (_pen(line) + _pen(mate)))
     along = nodes_along(mate, own, np.arange(len(own.first)), near)
     if along is None:
         return None
@@ -69,9 +69,9 @@ def _met(line: PairPlan, mate: PairPlan) -> Along | None:
     return along.only(ends) if ends.any() else None
 
 
-def _pens(line: PairPlan) -> list[float]:
-    """How broad it is drawn at both keys."""
-    return [shape.stroke.width if shape.stroke else 0.0 for shape in (line.paint.first, line.paint.second)]
+def _pen(plan: PairPlan) -> float:
+    """How broad its line is drawn, at the key where that is less."""
+    return min(shape.stroke.width if shape.stroke else 0.0 for shape in (plan.paint.first, plan.paint.second))
 
 
 def _part(line: PairPlan, glue: Glue) -> bool:
