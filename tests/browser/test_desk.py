@@ -299,6 +299,19 @@ def test_the_lamp_and_the_sheet_of_keys(screen: Screen) -> None:
     screen.until(lambda: not screen.all("[role=dialog]"))
 
 
+def test_the_timeline_is_made_higher_stays_so_and_goes_back(screen: Screen) -> None:
+    def height() -> int:
+        return int(screen.one("[data-testid=timeline]").rect["height"])
+
+    before, edge = height(), screen.middle("[role=separator]")
+    screen.drag(edge, (edge[0], edge[1] - 40), (edge[0], edge[1] - 100))
+    screen.until(lambda: height() == before + 100)
+    screen.reload()
+    screen.until(lambda: height() == before + 100)
+    screen.click_twice_at(screen.middle("[role=separator]"))
+    screen.until(lambda: height() == before)
+
+
 def test_a_long_export_shows_progress_and_is_cancelled(screen: Screen) -> None:
     screen.press("Export")
     screen.one("[role=dialog] [role=combobox]").click()

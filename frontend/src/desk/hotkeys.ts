@@ -39,6 +39,7 @@ const TYPED_IN = "textarea, select, input:not([type=range], [type=checkbox], [ty
 /** What has a use for some keys itself, and for which. */
 const USES: [string, RegExp][] = [
   ["[role=slider], [type=range]", /^(Arrow|Page|Home|End)/],
+  ["[role=separator]", /^Arrow/],
   ["[role=combobox]", /^(Arrow|Home|End|Enter| )/],
   ["[type=checkbox], [type=radio]", /^ $/],
 ];

@@ -10,6 +10,7 @@ import { follow, useSize } from "../stage/viewport";
 import { LayerRow } from "./LayerRow";
 import { HEAD, type Measure, measureOf } from "./measure";
 import { PlayBar } from "./PlayBar";
+import { Sash, useHeight } from "./Sash";
 
 /** Layers and their keys over frames. */
 export function Timeline() {
@@ -24,10 +25,12 @@ export function Timeline() {
       shown.scrollLeft = needle - HEAD - measure.cell;
   }, [pane, needle, measure]);
   const [pictures, setPictures] = useState(false);
+  const sash = useHeight(scene.layers.length);
   return (
     <Box
       sx={{
-        height: 196,
+        height: sash.height,
+        position: "relative",
         flexShrink: 0,
         bgcolor: "background.paper",
         borderTop: 1,
@@ -37,6 +40,7 @@ export function Timeline() {
       }}
       data-testid="timeline"
     >
+      <Sash change={sash.change} />
       <PlayBar />
       <PictureDialog open={pictures} onClose={() => setPictures(false)} />
       <Box ref={pane} sx={{ flex: 1, overflow: "auto", position: "relative" }}>
