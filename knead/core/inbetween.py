@@ -151,11 +151,11 @@ def _worked_out(first: Drawing, second: Drawing, take: Take, reuse: Worked | Non
         plans.append(plan.led(travel))
     found = hung(plans)
     paired = list(found)
-    for of_first, drawing in ((True, one), (False, two)):
+    for of_first, drawing, other in ((True, one, two), (False, two, one)):
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
         given = {name: _given(hint, one, two, of_first) for (side, name), hint in places.items() if side == of_first}
-        growing = sprouts(shapes, list(drawing), of_first, paired, given)
+        growing = sprouts(shapes, (list(drawing), list(other)), of_first, paired, given)
         for pair, shape, sprout in zip(lone, shapes, growing, strict=True):
             told = pair.also("a hint says where it grows") if shape.id in given else pair
             found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))

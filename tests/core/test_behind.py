@@ -40,6 +40,16 @@ def test_a_sun_comes_out_behind_a_cloud_that_moves_off(sky: bool, comes: bool) -
     assert not findings(plan, Take(), list(TIMES)).snags
 
 
+def test_what_would_lie_over_what_covers_it_shrinks_instead_of_being_there_to_the_end() -> None:
+    stone = filled(ellipse(60, 360, 30, 20), color="#555566")
+    sky, sun = filled(SKY, color="#99ddff"), filled(SUN, color="#ffdd33")
+    first = drawing(sky, stone, sun, filled(cloud(260, 330), color="#ffffff"))
+    second = drawing(sky, filled(cloud(180, 210), color="#ffffff"), stone)  # now the stone lies over the cloud
+    near = plan_span(first, second, Take()).at(0.98)
+    seen = [area_of(s.contours[0]) for s in near.shapes if s.fill and s.fill.paint.color == "#ffdd33"]
+    assert sum(area.area for area in seen) < 0.1 * area_of(SUN).area
+
+
 def test_what_is_in_a_box_that_turns_goes_with_it_as_its_lid_comes_off() -> None:
     def key(degrees: float, lid: float, *within: Contour) -> Drawing:
         parts = [polygon([(100, 150), (300, 150), (300, 300), (100, 300)]), *within]

@@ -6,6 +6,7 @@ from functools import reduce
 import numpy as np
 import shapely
 
+from knead.core.blend.figure.stacking import lie_over
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
@@ -24,23 +25,24 @@ NOTHING = shapely.Polygon()
 
 def hidden(
     groups: Mapping[int, Sequence[Shape]],
-    stack: Sequence[str],
+    stacks: tuple[Sequence[str], Sequence[str]],
     pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
     from_first: bool,
 ) -> dict[int, Holder]:
     """What takes along groups of lone shapes of a key that neighbours over them hide in the other key.
 
-    `stack` are the ids of all shapes of that key from back to front; `pairs` are with their places at it. What they lie
-    on takes them along; else they stay where they are.
+    `stacks` are the ids of all shapes of that key and of the other from back to front; `pairs` are with their places at
+    that key. What they lie on takes them along; else they stay where they are.
     """
-    rank = {name: k for k, name in enumerate(stack)}
+    rank = {name: k for k, name in enumerate(stacks[0])}
     levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
     keys = np.array([0.0, 1.0] if from_first else [1.0, 0.0])
     covers = [_covers(plan, keys) if groups and _is_opaque(plan) else [] for plan, _ in pairs]
     found: dict[int, Holder] = {}
     for name, group in groups.items():
-        low, high = (end(rank[shape.id] for shape in group) for end in (min, max))
-        lids = [lid for lid, level in zip(covers, levels, strict=True) if lid and min(level) > high]
+        low = min(rank[shape.id] for shape in group)
+        over = lie_over([shape.id for shape in group], [plan.pair for plan, _ in pairs], stacks, from_first)
+        lids = [lid for lid, above in zip(covers, over, strict=True) if lid and above]
         lower = [pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low]
         holder = _behind(group, lids, lower, from_first) if lids else None
         if holder is not None:

@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from knead.core.blend.figure.stacking import lie_over
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
 from knead.core.geometry.bezier import Complexes, Floats, Ints
@@ -72,16 +73,15 @@ class _Ring:
 def gaps_between(
     shapes: Sequence[Shape],
     some: set[int],
-    stack: Sequence[str],
+    stacks: tuple[Sequence[str], Sequence[str]],
     pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
     from_first: bool,
 ) -> dict[int, Holder]:
     """What some of the lone shapes of a key fill, by itself or with what is beside it, if neighbours shut that.
 
-    `stack` are the ids of all shapes of that key from back to front, and with the `pairs` is told where they are in it.
+    `stacks` are the ids of all shapes of that key and of the other from back to front, and with the `pairs` is told
+    where they are in that key.
     """
-    rank = {name: k for k, name in enumerate(stack)}
-    fronts = [max(rank.get(name, -1) for name in plan.pair.ids(from_first)) for plan, _ in pairs]
     places = np.array([place for _, place in pairs], dtype=object)
     found: dict[int, Holder] = {}
     for k, forms in enumerate(_fillings(shapes)):
@@ -91,7 +91,8 @@ def gaps_between(
                 continue
             own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
             feet = [_feet(pairs[j][0], own, key) for j in near]
-            over = [fronts[j] > rank[shapes[k].id] and pairs[j][0].body.bend < STIFF for j in near]
+            lids = lie_over([shapes[k].id], [plan.pair for plan, _ in pairs], stacks, from_first)
+            over = [lids[j] and pairs[j][0].body.bend < STIFF for j in near]
             gap = _between(form, own, key, feet) or _behind(form, own, key, feet, over)
             if gap is not None:
                 found.setdefault(k, gap)

@@ -6,6 +6,7 @@ import numpy as np
 
 from knead.core.blend.pair.going import MOMENTS, Going
 from knead.core.model import Drawing
+from knead.core.pairing.pairs import ShapePair
 
 HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is none
 
@@ -21,6 +22,21 @@ def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]
         below = [(others[mate], spot) for spot, k in enumerate(found) if (mate := ids[k][1]) and others[mate] < level]
         found.insert(max(below)[1] + 1 if below else 0, guest)
     return found
+
+
+def lie_over(
+    lone: Sequence[str], pairs: Sequence[ShapePair], stacks: tuple[Sequence[str], Sequence[str]], from_first: bool
+) -> list[bool]:
+    """Which pairs lie over lone shapes of a key all the way: in that key, and where these are put in the other.
+
+    `stacks` are the ids of that key's shapes and of the other's, from back to front.
+    """
+    here, there = ({name: k for k, name in enumerate(each)} for each in stacks)
+    own = [[here[name] for name in pair.ids(from_first) if name in here] for pair in pairs]
+    others = [[there[name] for name in pair.ids(not from_first) if name in there] for pair in pairs]
+    level = max(here[name] for name in lone)
+    put = max((max(b) for a, b in zip(own, others, strict=True) if a and b and min(a) < level), default=-1)
+    return [bool(a and b) and min(a) > level and min(b) > put for a, b in zip(own, others, strict=True)]
 
 
 def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float:
