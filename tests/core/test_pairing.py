@@ -406,6 +406,17 @@ def test_what_passes_changes_its_place_in_the_stack_while_it_is_off(degrees: flo
     assert apart[-1]
 
 
+@pytest.mark.parametrize("spoke", [False, True])
+def test_a_ball_goes_through_a_ring_while_it_is_in_its_hole(spoke: bool) -> None:
+    """A spoke of its own paint, which it passes there as well, is not seen."""
+    ring = filled(ellipse(300, 300, 150, 150), backwards(ellipse(300, 300, 110, 110)), color="#aa7722")
+    bars = [filled(polygon([(290, 200), (310, 200), (310, 400), (290, 400)]), color="#eeeebb")] if spoke else []
+    here, there = (filled(ellipse(x, 300, 40, 40), color="#eeeebb") for x in (170, 430))
+    plan = plan_span(drawing(ring, *bars, here), drawing(there, *bars, ring), Take())
+    (ball,) = (shape for shape in plan.at(plan.switch).shapes if shape.id == here.id)
+    assert np.abs(outline(ball.contours[0]) @ [1, 1j] - (300 + 300j)).max() < 110
+
+
 @pytest.mark.parametrize("degrees", range(0, 180, 7))
 def test_straight_lines_change_places_as_well_though_they_have_no_area(degrees: float) -> None:
     """Two that lie on one line, far apart: rounding makes their common spread anything about nothing."""

@@ -1,7 +1,6 @@
 """What others hide in the other key is there all the time: a sun from which a cloud moves off, a drawer's inside."""
 
 from collections.abc import Mapping, Sequence
-from functools import reduce
 
 import numpy as np
 import shapely
@@ -10,7 +9,8 @@ from knead.core.blend.figure.stacking import lie_over
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.cover import area_of, area_within, line_along
 from knead.core.geometry.hull import points_along
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import even_track
@@ -19,8 +19,6 @@ from knead.core.model import Shape
 PLACES = np.arange(97) / 96  # the places of an outline that are looked at
 HIDDEN = 0.02  # how much of it may be seen in the key in which it is not
 SEEN = 0.2  # and how much of it must be in the other
-THIN = 1e-3  # the width of a line that is not told
-NOTHING = shapely.Polygon()
 
 
 def hidden(
@@ -94,7 +92,7 @@ def _covers(plan: PairPlan, times: Floats) -> list[shapely.Geometry]:
     """What a shape covers at the times; what lies within two of its contours counts as a hole."""
     rows = plan.outlines(plan.points(times))
     closed = [row for row, contour in zip(rows, plan.contours, strict=True) if contour.closed]
-    return [reduce(shapely.symmetric_difference, [_area(row[k]) for row in closed], NOTHING) for k in range(len(times))]
+    return [area_of([row[k] for row in closed]) for k in range(len(times))]
 
 
 def _drawn(shape: Shape) -> shapely.Geometry:
@@ -103,12 +101,7 @@ def _drawn(shape: Shape) -> shapely.Geometry:
     for contour in shape.contours:
         points = even_track(contour).sketch(PLACES)
         if shape.fill is not None:
-            found.append(_area(points))
+            found.append(area_within(points))
         if shape.stroke is not None:
-            line = shapely.LineString(as_points(points))
-            found.append(line.buffer(max(0.5 * shape.stroke.width, THIN)))
+            found.append(line_along(points, shape.stroke.width))
     return shapely.union_all(found)
-
-
-def _area(ring: Complexes) -> shapely.Geometry:
-    return shapely.make_valid(shapely.Polygon(as_points(ring)))

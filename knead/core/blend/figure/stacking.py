@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 
 import numpy as np
+import shapely
 
 from knead.core.blend.pair.going import MOMENTS, Going
-from knead.core.model import Drawing
+from knead.core.model import Drawing, Fill, Stroke
 from knead.core.pairing.pairs import ShapePair
 
 HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is none
@@ -42,18 +43,21 @@ def lie_over(
 def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float:
     """When one order gives way to the other: as little as may be of what changes places overlaps then.
 
-    Shapes overlap as two normal distributions with their means and covariances do.
+    Where one thing lies on another of its paint, their order is not seen.
     """
     ranks = np.array([np.argsort(before), np.argsort(after)])
-    one, two = np.nonzero(np.triu(np.prod(ranks[:, :, None] - ranks[:, None], axis=0) < 0))
-    if not len(one):
+    changes = np.argwhere(np.triu(np.prod(ranks[:, :, None] - ranks[:, None], axis=0) < 0)).tolist()
+    seen = [(pairs[i], pairs[j]) for i, j in changes if _paints(pairs[i]) != _paints(pairs[j])]
+    if not seen:
         return 0.5
-    x, y, xx, yy, xy = np.array([pair.spread for pair in pairs]).swapaxes(0, 1)
-    areas = np.sqrt(np.maximum(xx * yy - xy**2, 0.0))
-    dx, dy, sxx, syy, sxy = x[one] - x[two], y[one] - y[two], *(row[one] + row[two] for row in (xx, yy, xy))
-    spread = np.maximum(sxx * syy - sxy**2, 1e-12)
-    # of two straight lines on one, rounding makes it anything about nothing
-    apart = np.maximum(syy * dx**2 - 2 * sxy * dx * dy + sxx * dy**2, 0.0) / spread
-    shared = (areas[one] * areas[two] / np.sqrt(spread) * np.exp(-apart)).sum(axis=0)
-    shown = shared / max(float(np.minimum(areas[one], areas[two]).sum(axis=0).mean()), 1e-12)
+    one, two = (np.array([pair.cover for pair in side]) for side in zip(*seen, strict=True))
+    meet = shapely.intersects(one, two)
+    shared = np.zeros(one.shape)
+    shared[meet] = shapely.area(shapely.intersection(one[meet], two[meet]))
+    smaller = np.minimum(shapely.area(one), shapely.area(two)).sum(axis=0).mean()
+    shown = shared.sum(axis=0) / max(float(smaller), 1e-12)
     return float(MOMENTS[int(np.argmin(np.round(shown / HARDLY) + 1e-3 * np.abs(MOMENTS - 0.5)))])
+
+
+def _paints(pair: Going) -> list[tuple[Fill | None, Stroke | None]]:
+    return [(key.fill, key.stroke) for key in (pair.paint.first, pair.paint.second)]

@@ -5,15 +5,19 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend.paint.paint import Looks, PaintPlan
 from knead.core.blend.pair.pieces import Piece
 from knead.core.blend.travel.ways import Way
-from knead.core.geometry.bezier import Complexes, Floats, following, preceding
+from knead.core.geometry.bezier import Complexes, Floats, bernstein, segments_of
+from knead.core.geometry.cover import area_of, line_along
 from knead.core.model import Hint, Node, Point
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.pairs import ShapePair
 
+BASIS = bernstein(np.arange(4) / 4)
 MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
 
 
@@ -193,13 +197,21 @@ class Going(ABC):
         return [(self.identity, self.first_id, self.second_id)]
 
     @cached_property
-    def spread(self) -> Floats:
-        """Mean x and y of its points at the MOMENTS by length, and their covariances xx, yy and xy; (5, moments)."""
-        points = self.points(MOMENTS)
-        steps = np.abs(points - preceding(points.T).T)
-        weights = steps + following(steps.T).T + 1e-12
-        weights /= weights.sum(axis=1, keepdims=True)
-        middle = (weights * points).sum(axis=1)
-        away = points - middle[:, None]
-        x, y = away.real, away.imag
-        return np.array([middle.real, middle.imag, *(weights * [x * x, y * y, x * y]).sum(axis=2)])
+    def cover(self) -> NDArray[np.object_]:
+        """What it covers at each of the MOMENTS, with its fill and its lines; geometries, shape (moments,)."""
+        cuts = np.cumsum([len(run.nodes) for run in self.runs])[:-1]
+        parts = np.split(self.points(MOMENTS).reshape(len(MOMENTS), -1, 3), cuts, axis=1)
+        rows = [_along(part, run.closed) for part, run in zip(parts, self.runs, strict=True)]
+        closed = [row for row, run in zip(rows, self.runs, strict=True) if run.closed]
+        found = []
+        for k, (fill, stroke, _) in enumerate(self.looks(MOMENTS)):
+            lines = [line_along(row[k], stroke.width) for row in rows] if stroke else []
+            found.append(shapely.union_all([*lines, area_of([row[k] for row in closed] if fill else [])]))
+        return np.array(found, dtype=object)
+
+
+def _along(triples: Complexes, closed: bool) -> Complexes:
+    """Points along contours with node triples (..., nodes, 3), shape (..., points); those of closed ones end there."""
+    segments = segments_of(triples, closed)
+    points = (segments @ BASIS).reshape(*segments.shape[:-2], -1)
+    return np.concatenate([points, segments[..., -1, 3:]], axis=-1)
