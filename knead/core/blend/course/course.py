@@ -30,6 +30,7 @@ NOD = 0.6  # what turns less than this against its neighbour may be fixed to it,
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
+AS_DRAWN = 0.005  # by the size of the whole: no hand draws what is off its motion by less
 FALLEN = 0.1  # how large a whole must be made, by how large it becomes: else nothing is known of its turn
 OVER = 0.5  # how much less a mirror image must leave unexplained than a turn
 EXACT = 1e-9  # what leaves less unexplained, by the squared size, leaves nothing
@@ -70,6 +71,10 @@ class Course:
     def free(self) -> bool:
         """Whether nothing says which way it goes."""
         return self.parent is None and self.path is None and self.ride is None
+
+    def is_on(self, other: "Course") -> bool:
+        """Whether it hangs on another, if need be by way of others."""
+        return self.parent is not None and (self.parent is other or self.parent.is_on(other))
 
     def swung(self, motion: tuple[complex, complex]) -> "Course":
         """The same on an arc about the fixed point of a motion, unless that is a mere move and has none."""
@@ -308,7 +313,7 @@ def whole_course(bodies: list[Body]) -> Course | None:
     if abs(np.angle(a)) < SAME or abs(a) * np.std(first) < FALLEN * np.std(second) or go_straight(first, second):
         return None
     gaps = np.abs(a * first + b - second)
-    usual = max(median(gaps), 1e-9)
+    usual = max(median(gaps), AS_DRAWN * float(np.std(first)), 1e-9)
     weights = weights / (1.0 + (gaps / usual) ** 2)
     moves = second - first - np.average(second - first, weights=weights)
     if np.average(gaps**2, weights=weights) > (1.0 - AS_ONE) * np.average(np.abs(moves) ** 2, weights=weights):

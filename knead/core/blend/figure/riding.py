@@ -46,10 +46,15 @@ def seats(plans: list[PairPlan]) -> dict[int, int]:
 
 
 def rides(plans: list[PairPlan], seats: dict[int, int]) -> list[PairPlan]:
-    """The plans with rides for those that would come off their seats. Their courses must be found anew."""
+    """The plans with rides for those that would come off their seats. Their courses must be found anew.
+
+    What takes along what it sits on, as an arrow's head its shaft, does not ride.
+    """
     ways = {k: way_of(plans[k]) for k in set(seats.values())}
     found = list(plans)
     for k, carrier in seats.items():
+        if plans[carrier].course.is_on(plans[k].course):
+            continue
         ride = _ride(plans[k], ways[carrier])
         if ride != plans[k].body.ride:
             found[k] = replace(plans[k], body=replace(plans[k].body, ride=ride))
