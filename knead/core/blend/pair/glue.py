@@ -65,8 +65,8 @@ class Glue:
     def moved(self, own: Complexes, keys: tuple[Complexes, Complexes], times: Floats) -> Complexes:
         """The line's node triples, shape (len(times), nodes * 3), moved to where its leaders are at the times.
 
-        `keys` are those at the keys. Between nodes that are held, the move passes over evenly; held by one end alone,
-        the line keeps the other where that goes by itself. Exact at 0 and 1.
+        `keys` are those at the keys. Between nodes that are held, the move passes over evenly by length; held by one
+        end alone, the line keeps the other where that goes by itself. Exact at 0 and 1.
         """
         places = self.places(np.array([0.0, *times, 1.0]))
         one, two = (key.reshape(-1, 3)[self.nodes, 1] for key in keys)
@@ -77,13 +77,21 @@ class Glue:
         nodes, last = self.nodes, triples.shape[1] - 1
         if len(nodes) == 1 and nodes[0] in (0, last):
             nodes, off = np.append(nodes, last - nodes), np.pad(off, ((0, 0), (0, 1)))
-        order = np.argsort(nodes)
-        passed = np.array([np.interp(np.arange(last + 1), nodes[order], row) for row in np.eye(len(nodes))[:, order]])
-        return np.asarray((triples + (off @ passed)[:, :, None]).reshape(own.shape))
+        along, order = _lengths(keys[0]) + _lengths(keys[1]), np.argsort(nodes)
+        stops = along[nodes[order], 1]
+        passed = np.array([np.interp(along.ravel(), stops, row) for row in np.eye(len(nodes))[:, order]])
+        return np.asarray(own + off @ passed)
 
     def places(self, times: Floats) -> Complexes:
         """Where the nodes that are held should be at the times, shape (len(times), k)."""
         return np.concatenate([part.places(times) for part in self.parts], axis=1)
+
+
+def _lengths(key: Complexes) -> Floats:
+    """How far along a line its nodes and their handles are, about, from its node triples; shape (nodes, 3)."""
+    before, nodes, after = key.reshape(-1, 3).T
+    along = np.append(0.0, np.cumsum(np.abs(np.diff(nodes))))
+    return np.stack([along - np.abs(before - nodes), along, along + np.abs(after - nodes)], axis=1)
 
 
 def along_edge(leader: Leader, line: ContourPlan, size: float) -> Along | None:
