@@ -19,7 +19,7 @@ def area_within(ring: Complexes) -> shapely.Geometry:
 
 def area_of(rings: Sequence[Complexes]) -> shapely.Geometry:
     """What closed rows of points fill; what lies within two of them counts as a hole."""
-    return reduce(shapely.symmetric_difference, map(area_within, rings), NOTHING)
+    return reduce(shapely.symmetric_difference, map(area_within, rings)) if rings else NOTHING
 
 
 def line_along(points: Complexes, width: float) -> shapely.Geometry:

@@ -198,16 +198,17 @@ class Going(ABC):
 
     @cached_property
     def cover(self) -> NDArray[np.object_]:
-        """What it covers at each of the MOMENTS, with its fill and its lines; geometries, shape (moments,)."""
+        """What it covers at each of the MOMENTS with its fill, or else its lines; geometries, shape (moments,)."""
         cuts = np.cumsum([len(run.nodes) for run in self.runs])[:-1]
         parts = np.split(self.points(MOMENTS).reshape(len(MOMENTS), -1, 3), cuts, axis=1)
         rows = [_along(part, run.closed) for part, run in zip(parts, self.runs, strict=True)]
-        closed = [row for row, run in zip(rows, self.runs, strict=True) if run.closed]
-        found = []
-        for k, (fill, stroke, _) in enumerate(self.looks(MOMENTS)):
-            lines = [line_along(row[k], stroke.width) for row in rows] if stroke else []
-            found.append(shapely.union_all([*lines, area_of([row[k] for row in closed] if fill else [])]))
-        return np.array(found, dtype=object)
+        keys = (self.paint.first, self.paint.second)
+        if any(key.fill is not None for key in keys):
+            rings = [row for row, run in zip(rows, self.runs, strict=True) if run.closed]
+            return np.array([area_of([ring[k] for ring in rings]) for k in range(len(MOMENTS))], dtype=object)
+        width = max(key.stroke.width if key.stroke else 0.0 for key in keys)
+        lines = [[line_along(row[k], width) for row in rows] for k in range(len(MOMENTS))]
+        return np.array([shapely.union_all(each) for each in lines], dtype=object)
 
 
 def _along(triples: Complexes, closed: bool) -> Complexes:
