@@ -49,8 +49,8 @@ export function Sash({ change }: { change: (next: number) => void }) {
       onKeyDown={key}
       sx={{
         position: "absolute",
-        inset: "-4px 0 auto 0",
-        height: 7,
+        inset: "-1px 0 auto 0",
+        height: 5,
         zIndex: 4,
         cursor: "ns-resize",
         touchAction: "none",
