@@ -1,6 +1,7 @@
 """A line that ends on a neighbour in both keys ends on it all the way: an arrow keeps its head, a pole its flag."""
 
-from dataclasses import replace
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -10,6 +11,7 @@ from knead.core.blend.pair.glue import Along, Glue, nodes_along
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS
 
+DEEPEST = 40  # so many follow each other at most
 ON_THE_WAY = np.array([0.25, 0.5, 0.75])
 
 
@@ -18,31 +20,47 @@ def held_at_ends(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[
 
     Of two lines that which hangs on the other follows, else the smaller, if it has a node there. What is no line leads.
     """
-    found = list(plans)
     ordered = sorted(range(len(plans)), key=lambda k: (_depth(plans[k].course), -plans[k].body.size))
     waiting = [k for k in ordered if _may_follow(plans[k])]
-    leaders = [k for k in ordered if k not in waiting and may_weld(plans[k]) and len(plans[k].contours) == 1]
+    leads = [k for k in ordered if k not in waiting and may_weld(plans[k]) and len(plans[k].contours) == 1]
+    lines = _Lines(list(plans), touching, waiting, dict.fromkeys(leads, 0))
+    while lines.waiting:
+        lines.settle(lines.waiting[0])
+    return lines.plans
 
-    def settle(k: int) -> None:
-        waiting.remove(k)
-        mates = [j for j in mates_of(k, touching) if j in leaders or j in waiting]
-        met = {j: along for j in mates if (along := _met(plans[k], plans[j])) is not None}
+
+@dataclass
+class _Lines:
+    """Lines that are settled one after the other: which are `waiting` still, and how many lead each that may lead."""
+
+    plans: list[PairPlan]
+    touching: dict[int, list[int]]
+    waiting: list[int]
+    leaders: dict[int, int]
+
+    def settle(self, k: int) -> None:
+        """Settle a line, after those that it must follow."""
+        self.waiting.remove(k)
+        line = self.plans[k]
+        mates = [j for j in mates_of(k, self.touching) if j in self.leaders or j in self.waiting]
+        met = {j: along for j in mates if (along := _met(line, self.plans[j])) is not None}
         for j in met:
-            if j in waiting and _met(plans[j], plans[k]) is None:
-                settle(j)
-        parts, held = list[Along](), list[int]()
-        for j in [j for j in leaders if j in met]:
-            free = met[j].only(~np.isin(met[j].nodes, held))
-            parts += [replace(free, leader=found[j])] if len(free.nodes) else []
-            held += free.nodes.tolist()
-        glue = Glue(tuple(parts), meets=True)
-        if parts and _part(plans[k], glue):
-            found[k] = replace(plans[k], glue=glue)
-        leaders.append(k)
+            if j in self.waiting and _met(self.plans[j], line) is None:
+                self.settle(j)
+        leads = [j for j, deep in self.leaders.items() if j in met and deep < DEEPEST]
+        glue = Glue(tuple(self._parts([(j, met[j]) for j in leads])), meets=True)
+        held = bool(glue.parts) and _part(line, glue)
+        self.plans[k] = replace(line, glue=glue) if held else line
+        self.leaders[k] = 1 + max(self.leaders[j] for j in leads) if held else 0
 
-    while waiting:
-        settle(waiting[0])
-    return found
+    def _parts(self, met: list[tuple[int, Along]]) -> Iterator[Along]:
+        """What holds a line by each of its nodes, first come, first served."""
+        held: list[int] = []
+        for j, along in met:
+            free = along.only(~np.isin(along.nodes, held))
+            if len(free.nodes):
+                yield replace(free, leader=self.plans[j])
+            held += free.nodes.tolist()
 
 
 def _may_follow(plan: PairPlan) -> bool:

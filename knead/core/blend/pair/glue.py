@@ -1,11 +1,13 @@
 """Lines that go along with an outline on which they lie, or end, in both keys."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from knead.core.blend.by_times import ByTimes
 from knead.core.blend.pair.shared_edges import MEETS, edges_of, feet, nodes_of
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.outline.contour_plan import ContourPlan
@@ -42,7 +44,18 @@ class Along:
 
     def places(self, times: Floats) -> Complexes:
         """Where its nodes are on the leader's outline at the times, shape (len(times), k)."""
-        edges = edges_of(self.leader.contours, self.leader.points(times))
+        return self._kept.get(times, lambda t: self._on(edges_of(self.leader.contours, self.leader.points(t)), t))
+
+    @cached_property
+    def at_keys(self) -> Complexes:
+        """The same at both keys, shape (2, k)."""
+        return self._on(self.leader.contours[0].edges, np.array([0.0, 1.0]))
+
+    @cached_property
+    def _kept(self) -> ByTimes[Complexes]:
+        return ByTimes()  # the leader may itself be held by others, and those by others
+
+    def _on(self, edges: Complexes, times: Floats) -> Complexes:
         count, at = edges.shape[1], self.first + times[:, None] * self.slide
         at = np.mod(at, count) if self.leader.contours[0].closed else np.clip(at, 0.0, count)
         whole = np.minimum(at.astype(np.int64), count - 1)
@@ -68,10 +81,10 @@ class Glue:
         `keys` are those at the keys. Between nodes that are held, the move passes over evenly by length; held by one
         end alone, the line keeps the other where that goes by itself. Exact at 0 and 1.
         """
-        places = self.places(np.array([0.0, *times, 1.0]))
+        here, there = np.concatenate([part.at_keys for part in self.parts], axis=1)
         one, two = (key.reshape(-1, 3)[self.nodes, 1] for key in keys)
         t = times[:, None]
-        meant = places[1:-1] + (1.0 - t) * (one - places[0]) + t * (two - places[-1])
+        meant = self.places(times) + (1.0 - t) * (one - here) + t * (two - there)
         triples = own.reshape(len(times), -1, 3)
         off = np.where((t == 0.0) | (t == 1.0), 0.0, meant - triples[:, self.nodes, 1])
         nodes, last = self.nodes, triples.shape[1] - 1

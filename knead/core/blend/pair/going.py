@@ -213,6 +213,6 @@ class Going(ABC):
 
 def _along(triples: Complexes, closed: bool) -> Complexes:
     """Points along contours with node triples (..., nodes, 3), shape (..., points); those of closed ones end there."""
-    segments = segments_of(triples, closed)
+    segments = segments_of(triples, closed or triples.shape[-2] == 1)
     points = (segments @ BASIS).reshape(*segments.shape[:-2], -1)
     return np.concatenate([points, segments[..., -1, 3:]], axis=-1)
