@@ -308,6 +308,11 @@ def test_the_timeline_is_made_higher_stays_so_and_goes_back(screen: Screen) -> N
     screen.until(lambda: height() == before + 100)
     screen.reload()
     screen.until(lambda: height() == before + 100)
+    edge = screen.middle("[role=separator]")
+    screen.drag(edge, (edge[0], edge[1] + 100), (edge[0], edge[1] + 160))
+    screen.until(lambda: height() == before - 60)
+    screen.reload()  # the layer that is drawn on does not fit any more, from the top
+    screen.until(lambda: screen.in_sight("[data-testid=layer-row][aria-current=true]", "[data-testid=timeline]"))
     screen.click_twice_at(screen.middle("[role=separator]"))
     screen.until(lambda: height() == before)
 

@@ -1,6 +1,6 @@
 import { Box } from "@mui/material";
 import { Eye, EyeOff, Lock, LockOpen } from "lucide-react";
-import { memo, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import type { Exposure, Key, Layer, Picture } from "../api/types";
 import { Action } from "../desk/Action";
 import { actions } from "../desk/actions";
@@ -15,7 +15,16 @@ import { HEAD, type Measure } from "./measure";
 import { tagColor } from "./tags";
 
 const ROW = 34;
+/** Above the rows of the timeline, in pixels: the play bar and the ruler. */
+const HEADS = 67;
 const none = { shapes: [] };
+
+/** Whether nothing of a row is seen in the timeline. */
+function isHidden(row: HTMLElement): boolean {
+  const { top, bottom } = row.getBoundingClientRect();
+  const pane = row.closest("[data-testid=timeline]")?.getBoundingClientRect();
+  return !!pane && (bottom <= pane.top + HEADS || top >= pane.bottom);
+}
 
 /** The layer whose row is under the pointer. */
 const rowUnder = (event: PointerEvent) =>
@@ -33,6 +42,12 @@ export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Laye
   const ground = useGround(layer);
   const { set, edit } = useDesk.getState();
   const [moving, setMoving] = useState<{ key: string; frame: number; over: string | null } | null>(null);
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    // one that is pressed is in sight, and must not move under the pointer
+    if (current && row.current && isHidden(row.current))
+      row.current.scrollIntoView({ block: "center", inline: "nearest" });
+  }, [current]);
   const choose = () => {
     if (!current) set({ layer: layer.id, shapes: [], nodes: [], pair: null, hint: null });
   };
@@ -72,6 +87,7 @@ export const LayerRow = memo(function LayerRow({ layer, measure }: { layer: Laye
   const at = (key: Key) => (moving?.key === key.id ? moving.frame : key.frame);
   return (
     <Box
+      ref={row}
       data-testid="layer-row"
       data-layer={layer.name}
       data-row={layer.id}
