@@ -4,13 +4,14 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend.figure.stacking import lie_over
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
 from knead.core.geometry.bezier import Floats
-from knead.core.geometry.cover import area_of, area_within, line_along
+from knead.core.geometry.cover import area_within, line_along
 from knead.core.geometry.hull import points_along
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import even_track
@@ -35,12 +36,12 @@ def hidden(
     rank = {name: k for k, name in enumerate(stacks[0])}
     levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
     keys = np.array([0.0, 1.0] if from_first else [1.0, 0.0])
-    covers = [_covers(plan, keys) if groups and _is_opaque(plan) else [] for plan, _ in pairs]
+    covers = [plan.covers(keys) if groups and _is_opaque(plan) else None for plan, _ in pairs]
     found: dict[int, Holder] = {}
     for name, group in groups.items():
         low = min(rank[shape.id] for shape in group)
         over = lie_over([shape.id for shape in group], [plan.pair for plan, _ in pairs], stacks, from_first)
-        lids = [lid for lid, above in zip(covers, over, strict=True) if lid and above]
+        lids = [lid for lid, above in zip(covers, over, strict=True) if lid is not None and above]
         lower = [pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low]
         holder = _behind(group, lids, lower, from_first) if lids else None
         if holder is not None:
@@ -50,7 +51,7 @@ def hidden(
 
 def _behind(
     shapes: Sequence[Shape],
-    lids: Sequence[Sequence[shapely.Geometry]],
+    lids: Sequence[NDArray[np.object_]],
     lower: Sequence[tuple[PairPlan, shapely.Geometry]],
     from_first: bool,
 ) -> Holder | None:
@@ -86,13 +87,6 @@ def _is_opaque(plan: PairPlan) -> bool:
         and (key.fill.paint.gradient is None or all(stop.opacity == 1.0 for stop in key.fill.paint.gradient.stops))
         for key in (plan.paint.first, plan.paint.second)
     )
-
-
-def _covers(plan: PairPlan, times: Floats) -> list[shapely.Geometry]:
-    """What a shape covers at the times; what lies within two of its contours counts as a hole."""
-    rows = plan.outlines(plan.points(times))
-    closed = [row for row, contour in zip(rows, plan.contours, strict=True) if contour.closed]
-    return [area_of([row[k] for row in closed]) for k in range(len(times))]
 
 
 def _drawn(shape: Shape) -> shapely.Geometry:

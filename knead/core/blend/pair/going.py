@@ -198,16 +198,20 @@ class Going(ABC):
 
     @cached_property
     def cover(self) -> NDArray[np.object_]:
-        """What it covers at each of the MOMENTS with its fill, or else its lines; geometries, shape (moments,)."""
+        """What it covers at each of the MOMENTS."""
+        return self.covers(MOMENTS)
+
+    def covers(self, times: Floats) -> NDArray[np.object_]:
+        """What it covers at the times with its fill, or else its lines; geometries, shape (len(times),)."""
         cuts = np.cumsum([len(run.nodes) for run in self.runs])[:-1]
-        parts = np.split(self.points(MOMENTS).reshape(len(MOMENTS), -1, 3), cuts, axis=1)
+        parts = np.split(self.points(times).reshape(len(times), -1, 3), cuts, axis=1)
         rows = [_along(part, run.closed) for part, run in zip(parts, self.runs, strict=True)]
         keys = (self.paint.first, self.paint.second)
         if any(key.fill is not None for key in keys):
             rings = [row for row, run in zip(rows, self.runs, strict=True) if run.closed]
-            return np.array([area_of([ring[k] for ring in rings]) for k in range(len(MOMENTS))], dtype=object)
+            return np.array([area_of([ring[k] for ring in rings]) for k in range(len(times))], dtype=object)
         width = max(key.stroke.width if key.stroke else 0.0 for key in keys)
-        lines = [[line_along(row[k], width) for row in rows] for k in range(len(MOMENTS))]
+        lines = [[line_along(row[k], width) for row in rows] for k in range(len(times))]
         return np.array([shapely.union_all(each) for each in lines], dtype=object)
 
 
