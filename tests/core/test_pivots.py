@@ -11,7 +11,21 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Node, Shape, Take
-from tests.forms import backwards, begun_at, by_hand, drawing, ellipse, filled, outline, polygon, stroked, turned
+from tests.forms import (
+    backwards,
+    begun_at,
+    blob,
+    by_hand,
+    drawing,
+    ellipse,
+    filled,
+    outline,
+    polygon,
+    star,
+    stroked,
+    turned,
+    wave,
+)
 
 Thing = Callable[[], list[Shape]]
 
@@ -177,3 +191,23 @@ def test_a_lone_stalk_bends_about_its_foot_although_no_hand_meets_it_again_exact
     first, second = (drawing(stroked(by_hand(Contour(nodes=nodes), noise, 1.2))) for nodes in (upright, over))
     (half,) = plan_span(first, second, Take()).at(0.5).shapes
     assert shapely.LineString(outline(half.contours[0])).distance(shapely.Point(40, 180)) < 6
+
+
+@pytest.mark.parametrize("which", [0, 1, 2, 3])
+def test_one_shape_that_a_hand_moved_by_a_hair_leaves_the_middle_of_the_whole(which: int) -> None:
+    forms = [
+        star(5, size=60, at=(150, 150)),
+        wave(5, 120),
+        blob([50, 70, 60, 40, 55], at=(420, 200)),
+        ellipse(260, 420, 70, 40),
+    ]
+    forms[1] = turned(forms[1], 20, move=(120, 330))
+    first = drawing(*(stroked(form) for form in forms))
+
+    def half(off: float) -> list[np.ndarray]:
+        moves = [(300.0 + off * (k == which), 60.0) for k in range(len(forms))]
+        second = drawing(*(stroked(turned(form, 100, move=move)) for form, move in zip(forms, moves, strict=True)))
+        return [outline(shape.contours[0], 16) for shape in plan_span(first, second, Take()).at(0.5).shapes]
+
+    for exact, moved in zip(half(0.0), half(2.0), strict=True):
+        assert np.abs(exact - moved).max() < 6

@@ -165,3 +165,18 @@ def test_a_line_keeps_its_way_round_though_a_corner_of_it_turns_inside_out(blend
     first, second = stroked(angle(90, 0)), stroked(angle(-270, 10))
     found = plan_span(drawing(first), drawing(kin(second, first)), Take(blend=blend)).at(0.5).shapes[0].contours[0]
     assert apart(found, angle(90, 5)) < 0.05
+
+
+@pytest.mark.parametrize("curl", [220.0, 280.0, -280.0, 320.0])
+def test_a_line_whose_tip_curls_up_goes_the_way_of_the_rest(curl: float) -> None:
+    """Its first edge turns by more than half a round against the others, and must not take them round the other way."""
+
+    def curled(turn: float, tip: float) -> Contour:
+        ways = np.append(np.radians(np.linspace(tip, 0, 7)[:-1]), 0.2 * np.arange(9))
+        places = 300 + 300j + np.append(0, np.cumsum(np.exp(1j * ways) * np.append([8.0] * 6, [30.0] * 9)))
+        return polygon([(z.real, z.imag) for z in (places * np.exp(1j * np.radians(turn))).tolist()], closed=False)
+
+    first, second = curled(0, 0), curled(40, curl)
+    (half,) = half_of(plan_span(drawing(stroked(first)), drawing(stroked(second)), STIFF))
+    end, meant = (np.array([node.at for node in half.nodes[-3:]]) @ [1, 1j])[[0, -1]], np.radians(20) + 0.2 * 7.5
+    assert abs(np.angle((end[1] - end[0]) * np.exp(-1j * meant))) < 0.3
