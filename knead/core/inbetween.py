@@ -8,7 +8,7 @@ import numpy as np
 
 from knead.core.blend.figure.hang import hung
 from knead.core.blend.figure.lone import Given, plan_lone_shape, sprouts
-from knead.core.blend.figure.stacking import stack, switch
+from knead.core.blend.figure.stacking import Levels, stack, switch
 from knead.core.blend.pair.bays import with_bays
 from knead.core.blend.pair.going import Going
 from knead.core.blend.pair.islands import with_islands
@@ -155,7 +155,8 @@ def _worked_out(first: Drawing, second: Drawing, take: Take, reuse: Worked | Non
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
         given = {name: _given(hint, one, two, of_first) for (side, name), hint in places.items() if side == of_first}
-        growing = sprouts(shapes, (list(drawing), list(other)), of_first, paired, given)
+        levels = Levels.of(drawing, other, [plan.pair for plan in paired], of_first)
+        growing = sprouts(shapes, levels, of_first, paired, given)
         for pair, shape, sprout in zip(lone, shapes, growing, strict=True):
             told = pair.also("a hint says where it grows") if shape.id in given else pair
             found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))

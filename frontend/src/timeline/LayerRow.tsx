@@ -11,19 +11,16 @@ import { Thumb } from "../stage/Thumb";
 import { follow } from "../stage/viewport";
 import { drawnIn, keyName } from "./exposure";
 import { LayerMenu } from "./LayerMenu";
-import { HEAD, type Measure } from "./measure";
+import { ABOVE, HEAD, type Measure, ROW } from "./measure";
 import { tagColor } from "./tags";
 
-const ROW = 34;
-/** Above the rows of the timeline, in pixels: the play bar and the ruler. */
-const HEADS = 67;
 const none = { shapes: [] };
 
 /** Whether nothing of a row is seen in the timeline. */
 function isHidden(row: HTMLElement): boolean {
   const { top, bottom } = row.getBoundingClientRect();
   const pane = row.closest("[data-testid=timeline]")?.getBoundingClientRect();
-  return !!pane && (bottom <= pane.top + HEADS || top >= pane.bottom);
+  return !!pane && (bottom <= pane.top + ABOVE || top >= pane.bottom);
 }
 
 /** The layer whose row is under the pointer. */

@@ -1,10 +1,11 @@
 import { Box } from "@mui/material";
 import { type KeyboardEvent, type PointerEvent, useState } from "react";
 import { follow } from "../stage/viewport";
+import { ABOVE, ROW } from "./measure";
 
 const KEPT = "timeline height";
-/** Pixels: the least heights by hand and at first, the play bar with the ruler, and a row. */
-const [LEAST, FIRST, ABOVE, ROW] = [132, 196, 76, 34];
+/** The least heights by hand and at first, in pixels. */
+const [LEAST, FIRST] = [132, 196];
 
 /** How high the timeline is: as it was left, or so that its layers are seen where the window has room for them. */
 export function useHeight(layers: number) {

@@ -1,5 +1,7 @@
 /** Width of the layers' heads, and of the margin before the first frame, in pixels. */
 export const HEAD = 250;
+/** Height of a row, and of the play bar and the ruler above the rows. */
+export const [ROW, ABOVE] = [34, 67];
 const MARGIN = 10;
 const [NARROWEST, WIDEST, BEYOND] = [12, 36, 4];
 const STEPS = [1, 2, 4, 6, 12, 24];

@@ -23,5 +23,6 @@ def area_of(rings: Sequence[Complexes]) -> shapely.Geometry:
 
 
 def line_along(points: Complexes, width: float) -> shapely.Geometry:
-    """What a line of a width covers, along a row of points (n,)."""
-    return shapely.LineString(as_points(points)).buffer(max(0.5 * width, THIN))
+    """What a line of a width covers, along a row of points (n,); one alone is a dot."""
+    line = shapely.LineString(as_points(points)) if len(points) > 1 else shapely.Point(as_points(points)[0])
+    return line.buffer(max(0.5 * width, THIN))

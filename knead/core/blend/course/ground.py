@@ -26,10 +26,15 @@ HAIR = 1e-6  # how broad a line counts, by its size: its share on a ground is th
 
 def grounds(bodies: Sequence[Body]) -> NDArray[np.bool_]:
     """Which shapes (columns) move before which that only slide, or stay, otherwise than they do (rows); (n, n)."""
+    return _before(bodies, _astir(bodies))
+
+
+def _before(bodies: Sequence[Body], astir: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Of shapes (columns) that do not go as others (rows) slide, those that move before these; (n, n)."""
     hulls = np.array([body.hulls for body in bodies], dtype=object).reshape(-1, 2).T
     hairs = shapely.buffer(hulls, HAIR * np.array([body.size for body in bodies]))
     areas = shapely.area(hairs)
-    found = np.asarray(_astir(bodies) & (areas[0][:, None] > COVERED * areas.max(axis=0)))
+    found = np.asarray(astir & (areas[0][:, None] > COVERED * areas.max(axis=0)))
     for side in (0, 1):
         back, child = np.nonzero(found)
         common = shapely.area(shapely.intersection(hulls[side, back], hairs[side, child]))
@@ -56,8 +61,8 @@ def do_not_hold(bodies: Sequence[Body], looseness: Floats, hinges: Complexes) ->
     hangs on something that moves, rather. What moves before it turns about some place of it in any case: that it holds
     only if it is pinned there, and no limb of a figure that does so.
     """
-    still, behind = np.array([body.still for body in bodies]) & ~_is_led(bodies), grounds(bodies)
-    astir = _astir(bodies)
+    still, astir = np.array([body.still for body in bodies]) & ~_is_led(bodies), _astir(bodies)
+    behind = _before(bodies, astir)
     off: NDArray[np.bool_] = (still & ~still[:, None]) | behind.T
     for back in np.flatnonzero(behind.any(axis=1) & ~still):
         jointed, figures, others = _figures(looseness, ~astir[back])

@@ -6,7 +6,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.figure.stacking import lie_over
+from knead.core.blend.figure.stacking import Levels
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
@@ -24,25 +24,21 @@ SEEN = 0.2  # and how much of it must be in the other
 
 def hidden(
     groups: Mapping[int, Sequence[Shape]],
-    stacks: tuple[Sequence[str], Sequence[str]],
+    levels: Levels,
     pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
     from_first: bool,
 ) -> dict[int, Holder]:
     """What takes along groups of lone shapes of a key that neighbours over them hide in the other key.
 
-    `stacks` are the ids of all shapes of that key and of the other from back to front; `pairs` are with their places at
-    that key. What they lie on takes them along; else they stay where they are.
+    `pairs` are with their places at that key. What they lie on takes them along; else they stay where they are.
     """
-    rank = {name: k for k, name in enumerate(stacks[0])}
-    levels = [[rank.get(name, -1) for name in plan.pair.ids(from_first)] for plan, _ in pairs]
     keys = np.array([0.0, 1.0] if from_first else [1.0, 0.0])
     covers = [plan.covers(keys) if groups and _is_opaque(plan) else None for plan, _ in pairs]
     found: dict[int, Holder] = {}
     for name, group in groups.items():
-        low = min(rank[shape.id] for shape in group)
-        over = lie_over([shape.id for shape in group], [plan.pair for plan, _ in pairs], stacks, from_first)
-        lids = [lid for lid, above in zip(covers, over, strict=True) if lid is not None and above]
-        lower = [pair for pair, level in zip(pairs, levels, strict=True) if max(level) < low]
+        names = [shape.id for shape in group]
+        lids = [lid for lid, above in zip(covers, levels.over(names), strict=True) if lid is not None and above]
+        lower = [pair for pair, below in zip(pairs, levels.under(names), strict=True) if below]
         holder = _behind(group, lids, lower, from_first) if lids else None
         if holder is not None:
             found[name] = holder

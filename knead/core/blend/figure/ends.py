@@ -94,5 +94,4 @@ def _pen(plan: PairPlan) -> float:
 
 def _part(line: PairPlan, glue: Glue) -> bool:
     """Whether a gap would open, or something stick out, that is seen."""
-    own = line.points(ON_THE_WAY).reshape(len(ON_THE_WAY), -1, 3)[:, glue.nodes, 1]
-    return bool(np.abs(glue.places(ON_THE_WAY) - own).max() > SEEN * line.body.size)
+    return glue.gap(line.points(ON_THE_WAY), ON_THE_WAY) > SEEN * line.body.size

@@ -7,10 +7,11 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.figure.stacking import lie_over
+from knead.core.blend.figure.stacking import Levels
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
 from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.cover import area_within
 from knead.core.geometry.hull import hull_of
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import even_track
@@ -73,14 +74,13 @@ class _Ring:
 def gaps_between(
     shapes: Sequence[Shape],
     some: set[int],
-    stacks: tuple[Sequence[str], Sequence[str]],
+    levels: Levels,
     pairs: Sequence[tuple[PairPlan, shapely.Geometry]],
     from_first: bool,
 ) -> dict[int, Holder]:
     """What some of the lone shapes of a key fill, by itself or with what is beside it, if neighbours shut that.
 
-    `stacks` are the ids of all shapes of that key and of the other from back to front, and with the `pairs` is told
-    where they are in that key.
+    With the `pairs` is told where they are in that key.
     """
     places = np.array([place for _, place in pairs], dtype=object)
     found: dict[int, Holder] = {}
@@ -91,7 +91,7 @@ def gaps_between(
                 continue
             own, key = as_complex(shapely.get_coordinates(form.exterior)[:-1]), 0.0 if from_first else 1.0
             feet = [_feet(pairs[j][0], own, key) for j in near]
-            lids = lie_over([shapes[k].id], [plan.pair for plan, _ in pairs], stacks, from_first)
+            lids = levels.over([shapes[k].id])
             over = [lids[j] and pairs[j][0].body.bend < STIFF for j in near]
             gap = _between(form, own, key, feet) or _behind(form, own, key, feet, over)
             if gap is not None:
@@ -125,7 +125,7 @@ def _behind(form: shapely.Polygon, own: Complexes, key: float, feet: list[_Feet]
     ring = _ring(own, key, feet, [here for here, _ in lids])
     if ring is None or _folds(ring, ON_THE_WAY):
         return None
-    seen = _area(ring.at(np.array([1.0 - key]))[0]).difference(shapely.union_all([there for _, there in lids]))
+    seen = area_within(ring.at(np.array([1.0 - key]))[0]).difference(shapely.union_all([there for _, there in lids]))
     return Holder(own, ring.at, opens="between") if seen.area < HIDDEN * form.area else None
 
 
@@ -149,7 +149,7 @@ def _steps(ring: Complexes) -> Floats:
 
 def _folds(ring: _Ring, times: tuple[float, ...]) -> bool:
     rows = ring.at(np.array(times))
-    return any(shapely.Polygon(as_points(row)).area < FLAT * _area(row).area for row in rows)
+    return any(shapely.Polygon(as_points(row)).area < FLAT * area_within(row).area for row in rows)
 
 
 def _fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
@@ -167,7 +167,7 @@ def _fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
 def _form(shape: Shape) -> shapely.Geometry:
     tracks = [even_track(each) for each in shape.contours if each.closed]
     rings = [track.sketch(np.union1d(PLACES, track.nodes[track.nodes < 1.0])) for track in tracks]
-    return shapely.union_all([_area(ring) for ring in rings])
+    return shapely.union_all([area_within(ring) for ring in rings])
 
 
 def _feet(mate: PairPlan, places: Complexes, key: float) -> _Feet:
@@ -183,12 +183,8 @@ def _areas(mate: PairPlan, times: tuple[float, float]) -> tuple[shapely.Geometry
     """What a shape covers at two times, without its holes."""
     rows = mate.outlines(mate.points(np.array(times)))
     closed = [row for row, contour in zip(rows, mate.contours, strict=True) if contour.closed]
-    one, two = (shapely.union_all([_area(row[side]) for row in closed]) for side in (0, 1))
+    one, two = (shapely.union_all([area_within(row[side]) for row in closed]) for side in (0, 1))
     return one, two
-
-
-def _area(ring: Complexes) -> shapely.Geometry:
-    return shapely.make_valid(shapely.Polygon(as_points(ring)))
 
 
 def _edges(mate: PairPlan, counts: list[int]) -> tuple[Ints, Ints]:

@@ -16,6 +16,7 @@ from knead.core.blend.figure.behind import hidden
 from knead.core.blend.figure.drops import drops
 from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import BENDS, way_of
+from knead.core.blend.figure.stacking import Levels
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.paint.paint import PaintPlan
 from knead.core.blend.pair.plan import PairPlan
@@ -73,15 +74,14 @@ class Given:
 
 def sprouts(
     shapes: Sequence[Shape],
-    stacks: tuple[Sequence[str], Sequence[str]],
+    levels: Levels,
     from_first: bool,
     pairs: Sequence[PairPlan],
     given: Mapping[str, Given],
 ) -> list[Sprout]:
     """The places of lone shapes of one key at the first and second key; on its way each moves as a neighbour.
 
-    `stacks` are the ids of all shapes of that key and of the other, from back to front. Where a place is `given` for a
-    shape, it is so for all that belongs to it.
+    Where a place is `given` for a shape, it is so for all that belongs to it.
 
     The neighbour is the paired shape that a shape overlaps most, else the nearest ones. What belongs to another lone
     shape rather than to that grows from the same place, so that they stay together: a new eye with all that is in it,
@@ -98,7 +98,7 @@ def sprouts(
     roots = _roots(hulls, own, like)
     groups = {root: [shapes[k] for k in np.flatnonzero(roots == root).tolist()] for root in set(roots.tolist())}
     placed = list(zip(pairs, others, strict=True))
-    holders = hidden(groups, stacks, placed, from_first) | gaps_between(shapes, set(groups), stacks, placed, from_first)
+    holders = hidden(groups, levels, placed, from_first) | gaps_between(shapes, set(groups), levels, placed, from_first)
     opening = {k: _opening(holder) for k, holder in holders.items()}
     alone = {k: group[0] for k, group in groups.items() if len(group) == 1 and k not in opening}
     coming = {k: Given(*way) for k, way in drops(alone, placed, from_first).items()}

@@ -1,6 +1,7 @@
 """Which shape lies on which in in-betweens: as in the first key, and from some moment on as in the second."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -25,19 +26,34 @@ def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]
     return found
 
 
-def lie_over(
-    lone: Sequence[str], pairs: Sequence[ShapePair], stacks: tuple[Sequence[str], Sequence[str]], from_first: bool
-) -> list[bool]:
-    """Which pairs lie over lone shapes of a key all the way: in that key, and where these are put in the other.
+@dataclass(frozen=True)
+class Levels:
+    """Where the shapes of a key lie in it, from back to front, and those of pairs in both keys."""
 
-    `stacks` are the ids of that key's shapes and of the other's, from back to front.
-    """
-    here, there = ({name: k for k, name in enumerate(each)} for each in stacks)
-    own = [[here[name] for name in pair.ids(from_first) if name in here] for pair in pairs]
-    others = [[there[name] for name in pair.ids(not from_first) if name in there] for pair in pairs]
-    level = max(here[name] for name in lone)
-    put = max((max(b) for a, b in zip(own, others, strict=True) if a and b and min(a) < level), default=-1)
-    return [bool(a and b) and min(a) > level and min(b) > put for a, b in zip(own, others, strict=True)]
+    key: Mapping[str, int]
+    here: Sequence[Sequence[int]]
+    there: Sequence[Sequence[int]]
+
+    @staticmethod
+    def of(key: Iterable[str], other: Iterable[str], pairs: Sequence[ShapePair], from_first: bool) -> "Levels":
+        """Those of a key, of which all shapes are given by their ids, and of the other, from back to front."""
+        ranks = [{name: k for k, name in enumerate(each)} for each in (key, other)]
+        here, there = (
+            [[rank[name] for name in pair.ids(side) if name in rank] for pair in pairs]
+            for rank, side in zip(ranks, (from_first, not from_first), strict=True)
+        )
+        return Levels(ranks[0], here, there)
+
+    def over(self, lone: Sequence[str]) -> list[bool]:
+        """Which pairs lie over lone shapes of the key all the way: in that, and where these are put in the other."""
+        level, both = max(self.key[name] for name in lone), list(zip(self.here, self.there, strict=True))
+        put = max((max(b) for a, b in both if a and b and min(a) < level), default=-1)
+        return [bool(a and b) and min(a) > level and min(b) > put for a, b in both]
+
+    def under(self, lone: Sequence[str]) -> list[bool]:
+        """Which pairs lie under lone shapes in the key."""
+        level = min(self.key[name] for name in lone)
+        return [max(own, default=-1) < level for own in self.here]
 
 
 def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float:

@@ -58,9 +58,8 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
             along = along_edge(fill, plan.contours[0], plan.body.size)
             if along is not None:
                 glue = Glue((along,))
-                own = plan.points(HALF_WAY).reshape(-1, 3)[glue.nodes, 1]
-                gap = np.abs(glue.places(HALF_WAY)[0] - own).max() / plan.body.size
-                if SEEN < gap < LOOSE:
+                gap = glue.gap(plan.points(HALF_WAY), HALF_WAY)
+                if SEEN < gap / plan.body.size < LOOSE:
                     found[k] = replace(plan, glue=glue)
                     break
     return found

@@ -95,6 +95,10 @@ class Glue:
         passed = np.array([np.interp(along.ravel(), stops, row) for row in np.eye(len(nodes))[:, order]])
         return np.asarray(own + off @ passed)
 
+    def gap(self, own: Complexes, times: Floats) -> float:
+        """How far nodes that are held come from there at most, of the line's own triples (len(times), nodes * 3)."""
+        return float(np.abs(self.places(times) - own.reshape(len(times), -1, 3)[:, self.nodes, 1]).max())
+
     def places(self, times: Floats) -> Complexes:
         """Where the nodes that are held should be at the times, shape (len(times), k)."""
         return np.concatenate([part.places(times) for part in self.parts], axis=1)

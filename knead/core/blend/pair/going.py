@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from knead.core.blend.paint.paint import Looks, PaintPlan
 from knead.core.blend.pair.pieces import Piece
+from knead.core.blend.travel.solid import outline_points
 from knead.core.blend.travel.ways import Way
-from knead.core.geometry.bezier import Complexes, Floats, bernstein, segments_of
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.cover import area_of, line_along
 from knead.core.model import Hint, Node, Point
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.pairs import ShapePair
 
-BASIS = bernstein(np.arange(4) / 4)
 MOMENTS = np.linspace(0.1, 0.9, 5)  # at which the stacking order may change
 
 
@@ -203,20 +203,25 @@ class Going(ABC):
 
     def covers(self, times: Floats) -> NDArray[np.object_]:
         """What it covers at the times with its fill, or else its lines; geometries, shape (len(times),)."""
-        cuts = np.cumsum([len(run.nodes) for run in self.runs])[:-1]
-        parts = np.split(self.points(times).reshape(len(times), -1, 3), cuts, axis=1)
-        rows = [_along(part, run.closed) for part, run in zip(parts, self.runs, strict=True)]
-        keys = (self.paint.first, self.paint.second)
+        rows, keys = self.outlines(self.points(times)), (self.paint.first, self.paint.second)
         if any(key.fill is not None for key in keys):
             rings = [row for row, run in zip(rows, self.runs, strict=True) if run.closed]
             return np.array([area_of([ring[k] for ring in rings]) for k in range(len(times))], dtype=object)
         width = max(key.stroke.width if key.stroke else 0.0 for key in keys)
-        lines = [[line_along(row[k], width) for row in rows] for k in range(len(times))]
+        lines = [
+            [
+                line_along(np.append(row[k], row[k, :1]) if run.closed else row[k], width)
+                for row, run in zip(rows, self.runs, strict=True)
+            ]
+            for k in range(len(times))
+        ]
         return np.array([shapely.union_all(each) for each in lines], dtype=object)
 
-
-def _along(triples: Complexes, closed: bool) -> Complexes:
-    """Points along contours with node triples (..., nodes, 3), shape (..., points); those of closed ones end there."""
-    segments = segments_of(triples, closed or triples.shape[-2] == 1)
-    points = (segments @ BASIS).reshape(*segments.shape[:-2], -1)
-    return np.concatenate([points, segments[..., -1, 3:]], axis=-1)
+    def outlines(self, rows: Complexes) -> list[Complexes]:
+        """Points along each contour, shape (len(rows), points), for rows of node triples as `points` gives them."""
+        cuts = np.cumsum([len(run.nodes) for run in self.runs])[:-1]
+        parts = np.split(rows.reshape(len(rows), -1, 3), cuts, axis=1)
+        return [
+            np.array([outline_points(row, run.closed) for row in part])
+            for part, run in zip(parts, self.runs, strict=True)
+        ]

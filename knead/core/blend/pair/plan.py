@@ -16,7 +16,6 @@ from knead.core.blend.pair.going import Going, Run
 from knead.core.blend.travel import ways
 from knead.core.blend.travel.holder import Holder
 from knead.core.blend.travel.load import Load
-from knead.core.blend.travel.solid import outline_points
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, PairTravel, Point, Shape, Take
@@ -293,15 +292,6 @@ class PairPlan(Going):
             return plain
         solid = self.load.stiff.at(first, second, times, course)
         return solid if share == 1.0 else ways.mixed(solid, plain, share, times)
-
-    def outlines(self, rows: Complexes) -> list[Complexes]:
-        """Points along each contour, shape (len(rows), points), for rows of node triples as `points` gives them."""
-        found, start = [], 0
-        for contour in self.contours:
-            triples = rows[:, start : start + contour.first.size].reshape(len(rows), -1, 3)
-            found.append(np.array([outline_points(row, contour.closed) for row in triples]))
-            start += contour.first.size
-        return found
 
     @property
     def solid_share(self) -> float:
