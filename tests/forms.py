@@ -48,6 +48,15 @@ def ellipse(x: float, y: float, rx: float, ry: float) -> Contour:
     return Contour(nodes=tuple(nodes), closed=True)
 
 
+def arc(start: float, end: float, at: complex = 200 + 200j, radius: float = 100.0) -> Contour:
+    """A stretch of a circle, from one angle in degrees to another."""
+    steps = np.radians(np.linspace(start, end, 7))
+    handle = 4 / 3 * math.tan((steps[1] - steps[0]) / 4)
+    rows = ([at + radius * z * way for way in (1, 1 - 1j * handle, 1 + 1j * handle)] for z in np.exp(1j * steps))
+    places = ([(z.real, z.imag) for z in row] for row in rows)
+    return Contour(nodes=tuple(Node(at=a, before=b, after=c, kind="smooth") for a, b, c in places))
+
+
 def smooth(points: Sequence[tuple[float, float]]) -> Contour:
     """A smooth closed form through these points."""
     places = np.array(points, dtype=float)

@@ -171,7 +171,8 @@ def _planned(
     """The plan of a pair of these shapes; `known`, which was made with the same settings, if it is of these as well."""
     first = form_in(one, pair.first or "", pair.first_stand)
     second = form_in(two, pair.second or "", pair.second_stand)
-    first, second = alike(first, second)
+    if not pair.has_piece:
+        first, second = alike(first, second)
     shapes = Holed((first, second), (first, second))
     if len(first.contours) > 1 or len(second.contours) > 1:
         cut = with_islands(first, second)

@@ -11,22 +11,9 @@ from hypothesis import strategies as st
 from knead.core.geometry.bezier import contour_of, cut, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Point, Shape, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, stroked, turned, wave
+from tests.forms import arc, backwards, begun_at, drawing, ellipse, filled, outline, recut, stroked, turned, wave
 
 CENTRE, RADIUS = complex(200, 200), 100.0
-
-
-def arc(start: float, end: float) -> Contour:
-    """A stretch of the round face, from one angle in degrees to another."""
-    steps = np.radians(np.linspace(start, end, 7))
-    handle = RADIUS * 4 / 3 * math.tan((steps[1] - steps[0]) / 4)
-    nodes = []
-    for angle in steps:
-        at = CENTRE + RADIUS * complex(math.cos(angle), math.sin(angle))
-        way = handle * complex(-math.sin(angle), math.cos(angle))
-        places = [(z.real, z.imag) for z in (at, at - way, at + way)]
-        nodes.append({"at": places[0], "before": places[1], "after": places[2], "kind": "smooth"})
-    return Contour.model_validate({"nodes": nodes})
 
 
 def face(lines: list[Contour], start: int = 0, one_path: bool = False) -> tuple[Drawing, list[Shape]]:
@@ -40,13 +27,14 @@ def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
 
 
 @given(
-    st.lists(st.floats(20, 55), min_size=1, max_size=3),
+    st.lists(st.floats(20, 55), min_size=1, max_size=3) | st.lists(st.floats(60, 165), min_size=1, max_size=1),
     st.floats(0, 360),
     st.integers(0, 3),
     st.booleans(),
     st.booleans(),
 )
 @example([20.0, 20.0], 0.0, 0, False, False)
+@example([120.0], 30.0, 0, True, False)  # much of it is hidden
 @example([40.0, 40.0], 20.0, 0, True, False)  # the ring is cut at nodes of it
 @example([36.0], 0.0, 0, True, False)  # and just beside the end of the part
 @example([37.0], 0.0, 2, False, False)  # what grows waits at the end of the part, which is one node

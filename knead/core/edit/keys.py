@@ -247,16 +247,6 @@ def _parted(plan: SpanPlan, one: Key, two: Key, shown: Exposure, drawing: Drawin
     Its shapes bear the first key's ids; their pairs with the second key's shapes are fixed, and hints run through it.
     """
     take, place = one.span.take, shown.place
-    origins = [origin for pair in plan.pairs for origin in pair.origins]
-    seconds = Counter(second for _, _, second in origins)
-    # pieces of a line that was cut differently find each other by their ends, as the strokes did
-    pairs = tuple(
-        PairChoice(first=own, second=second)
-        for own, _, second in origins
-        if own != second and (second is None or seconds[second] == 1)
-    )
-    divided = {c.first for c in take.pairs if sum(other.first == c.first for other in take.pairs) > 1} - {None}
-    choices = tuple(PairChoice(first=first, second=own) for own, first, _ in origins if first in divided)
     before, after = [], []
     for hint in take.hints:
         middle = _on_the_way(plan, hint, drawing)
@@ -268,8 +258,21 @@ def _parted(plan: SpanPlan, one: Key, two: Key, shown: Exposure, drawing: Drawin
     ]
     own, rest = tuple(half for half, _ in travels), tuple(half for _, half in travels)
     paces = _pace_halves(one, two, shown)
-    first = checked(take, pairs=choices, hints=tuple(before), travels=own, **paces[0])
-    return first, checked(take, pairs=pairs, hints=tuple(after), travels=rest, **paces[1])
+    first = checked(take, pairs=_choices(plan, True), hints=tuple(before), travels=own, **paces[0])
+    return first, checked(take, pairs=_choices(plan, False), hints=tuple(after), travels=rest, **paces[1])
+
+
+def _choices(plan: SpanPlan, before: bool) -> tuple[PairChoice, ...]:
+    """What a breakdown's shapes are of the key before it, or become of that after it, where ids don't say so.
+
+    Pieces of a line that was cut differently find each other by their ends, as the strokes did.
+    """
+    links = [
+        (pair.pair.kind, own, first if before else second) for pair in plan.pairs for own, first, second in pair.origins
+    ]
+    pieces = Counter(other for kind, _, other in links if kind == "recut")
+    chosen = [(own, other) for _, own, other in links if own != other and (other is None or pieces[other] < 2)]
+    return tuple(PairChoice(first=b, second=a) if before else PairChoice(first=a, second=b) for a, b in chosen)
 
 
 def _pace_halves(one: Key, two: Key, shown: Exposure) -> tuple[dict[str, Any], dict[str, Any]]:

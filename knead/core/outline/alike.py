@@ -3,11 +3,18 @@
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.cutting import piece_of
 from knead.core.geometry.shut import as_ring, shut
+from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Node, Shape
+from knead.core.outline.hints import shared_nodes
 
 NEARLY = 0.2  # a line whose ends are nearer than this share of its length is nearly a ring
+OPEN, HALF_ROUND = 0.45, 2.5  # so is one that goes round by so many radians and whose ends are nearer than this, as a C
+AT_NODE = 0.02  # a ring that opens nearer to a node than this share of its length opens there
+ALMOST = 1e-9
+SEEN = np.linspace(0.0, 1.0, 512, endpoint=False)  # places at which a ring may open
 
 
 def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
@@ -28,8 +35,9 @@ def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
 
 
 def _met(line: Shape, ring: Shape) -> tuple[Shape, Shape]:
-    if len(line.contours) == len(ring.contours) == 1 and _nearly_closed(line.contours[0]):
-        return line, _with(ring, (_opened(ring.contours[0], line.contours[0]),))
+    gap = _gap(ring.contours[0], line.contours[0]) if len(line.contours) == len(ring.contours) == 1 else None
+    if gap is not None:
+        return line, _opened(ring, gap)
     shut = _with(line, tuple(map(_there_and_back, line.contours)))
     return shut.model_copy(update={"fill": line.fill or ring.fill}), ring  # nothing of it is seen while it is shut
 
@@ -43,8 +51,11 @@ def _with(shape: Shape, contours: tuple[Contour, ...]) -> Shape:
 
 
 def _nearly_closed(line: Contour) -> bool:
-    ends = np.array([line.nodes[0].at, line.nodes[-1].at])
-    return float(np.hypot(*np.diff(ends, axis=0)[0])) < NEARLY * track_of(line).length
+    track = track_of(line)
+    apart = float(np.linalg.norm(track.path[-1, 3] - track.path[0, 0]))
+    steps = np.diff(track.sketch(SEEN))
+    round_about = abs(float(np.angle(steps[1:] * np.conj(steps[:-1]) + 1e-300).sum()))
+    return apart < NEARLY * track.length or (apart < OPEN * track.length and round_about > HALF_ROUND)
 
 
 def _there_and_back(line: Contour) -> Contour:
@@ -61,14 +72,44 @@ def _there_and_back(line: Contour) -> Contour:
     return line.model_copy(update={"nodes": (start, *nodes[1:-1], end, *back), "closed": True, "bounds": ()})
 
 
-def _opened(ring: Contour, line: Contour) -> Contour:
-    """A ring as a line from a node back to it: from the one that lies where the line's ends nearly meet."""
-    gap = _spread(np.array([line.nodes[0].at, line.nodes[-1].at]), line).mean()
-    places = _spread(np.array([node.at for node in ring.nodes]), ring)
-    k = int(np.argmin(np.abs(places - gap)))
-    first = ring.nodes[k]
-    nodes = (*ring.nodes[k:], *ring.nodes[:k], first.model_copy(update={"id": _second(first)}))
-    return ring.model_copy(update={"nodes": nodes, "closed": False, "bounds": ()})
+def _gap(ring: Contour, line: Contour) -> float | None:
+    """At which share of a ring it opens to become a line; None if it goes there and back along that.
+
+    A line that bears the ring's nodes is that ring, opened between the last of them and the first.
+    """
+    whole, opened = track_of(ring), track_of(line)
+    if runs_back(ring, line):
+        return None
+    shared = shared_nodes(line, ring)
+    if len(shared) > 2 and len(shared) >= len(ring.nodes) - 1:
+        (first, after), (last, before) = shared[0], shared[-1]
+        loose = np.array([opened.nodes[first], 1.0 - opened.nodes[last]]) + ALMOST
+        hidden = np.mod(whole.nodes[after] - whole.nodes[before], 1.0)
+        return float(np.mod(whole.nodes[after] - hidden * loose[0] / loose.sum(), 1.0))
+    if not _nearly_closed(line):
+        return None
+    ends = _spread(np.array([line.nodes[0].at, line.nodes[-1].at]), line)
+    return float(SEEN[np.argmin(np.abs(_spread(as_points(whole.sketch(SEEN)), ring) - ends.mean()))])
+
+
+def runs_back(ring: Contour, line: Contour) -> bool:
+    """Whether a ring came of a line by going back along it: it bears nodes of that twice."""
+    own = {node.id for node in ring.nodes}
+    return any(node.id in own and _second(node) in own for node in line.nodes)
+
+
+def _opened(ring: Shape, gap: float) -> Shape:
+    """A ring as a line from a share of it round to there; a node that is near is where it opens."""
+    (contour,) = ring.contours
+    track = track_of(contour)
+    off = np.mod(track.nodes - gap + 0.5, 1.0) - 0.5
+    k = int(np.argmin(np.abs(off)))
+    if abs(off[k]) > AT_NODE:
+        start = float(track.params_at(np.array([gap]))[0])
+        return piece_of(ring, start, start + len(contour.nodes))
+    first = contour.nodes[k]
+    nodes = (*contour.nodes[k:], *contour.nodes[:k], first.model_copy(update={"id": _second(first)}))
+    return _with(ring, (contour.model_copy(update={"nodes": nodes, "closed": False, "bounds": ()}),))
 
 
 def _spread(points: np.ndarray, contour: Contour) -> Complexes:

@@ -160,6 +160,8 @@ def plan_contours(
     """
     shared = shared_nodes(first, second)
     ids_alike = len(shared) == len(first.nodes) == len(second.nodes)
+    if len(shared) == 2 and first.closed and tracks[0].inside * tracks[1].inside < 0.0:
+        ids_alike = False  # the order of two nodes does not tell that one outline runs the other way round
     if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
         return _same_structure(first, second, shared, indices)
     alike = None if len(shared) >= 2 or turned is not None else _same_form(first, second)
@@ -175,7 +177,9 @@ def plan_contours(
     return _cut_plan(first, second, cuts, indices, strain)
 
 
-def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[ContourPlan, Lane] | None:
+def plan_in_lane(
+    first: Contour, second: Contour, indices: tuple[int, int], ties: Floats
+) -> tuple[ContourPlan, Lane] | None:
     """A line laid along the curve that both keys run along; None if there is none, or all nodes are the same.
 
     So it is if one of the `ties`, parameters (k, 2), is not where it goes anyway.
@@ -193,7 +197,7 @@ def plan_in_lane(first: Contour, second: Contour, ties: Floats) -> tuple[Contour
     back = one.shares(np.interp(there, cuts.second_params, cuts.first_params))
     goes_there = np.abs(onward - run.shares(there)) <= AT_TIE
     comes_out = np.minimum(own, 1.0 - own) + np.abs(back - own) <= AT_END  # what is new comes out of an end
-    return (_cut_plan(first, second, cuts, (0, 0), 0.0), lane) if np.all(goes_there | comes_out) else None
+    return (_cut_plan(first, second, cuts, indices, 0.0), lane) if np.all(goes_there | comes_out) else None
 
 
 def plan_as_fan(

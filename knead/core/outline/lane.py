@@ -47,6 +47,21 @@ class Lane:
         return np.asarray(rows[1:-1] + (1.0 - t) * (first - rows[0]) + t * (second - rows[-1]))
 
 
+@dataclass(frozen=True, eq=False)
+class Lanes:
+    """Those of all lines of a shape, in their order."""
+
+    lanes: tuple[Lane, ...]
+
+    def at(self, first: Complexes, second: Complexes, times: Floats) -> Complexes:
+        """Node triples at the times, as each has them."""
+        stops = np.cumsum([3 * len(lane.track.nodes) for lane in self.lanes])[:-1]
+        keys = np.split(first, stops), np.split(second, stops)
+        return np.concatenate(
+            [lane.at(one, two, times) for lane, one, two in zip(self.lanes, *keys, strict=True)], axis=1
+        )
+
+
 def _waiting(places: Floats, low: float, high: float) -> Floats:
     """Rising places, those beyond the ends of a line close together at these: no stretch is without a direction."""
     stops, last = np.minimum(np.maximum(places, low), high), len(places) - 1

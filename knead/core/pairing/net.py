@@ -12,11 +12,11 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints, area, path_of
+from knead.core.geometry.cutting import at_nodes, piece_of
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, chains, ends_of, reach
-from knead.core.pairing.cutting import at_nodes, piece_of
 
 MANY = 12  # spots of which each is taken otherwise
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this

@@ -6,6 +6,7 @@ from typing import Literal
 
 import numpy as np
 
+from knead.core.geometry.cutting import piece_of
 from knead.core.geometry.shut import as_ring, closed
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Hint, Shape
@@ -15,7 +16,6 @@ from knead.core.outline.led import agree
 from knead.core.outline.matching import match, match_tied
 from knead.core.outline.ties import from_other_key, honoured, located
 from knead.core.pairing.chains import Chain, may_chain
-from knead.core.pairing.cutting import piece_of
 
 TIED = "tied by a hint"  # why shapes are a pair that a hint ties
 TIE = 0.94  # how sure that is: they may still divide
@@ -78,6 +78,11 @@ class ShapePair:
             first_stand=self.second_stand,
             second_stand=self.first_stand,
         )
+
+    @property
+    def has_piece(self) -> bool:
+        """Whether it is of a piece of a shape, which ends where it was cut."""
+        return self.kind != "recut" and (self.first_stand is not None or self.second_stand is not None)
 
     def holds(self, first: str, second: str) -> bool:
         """Whether these shapes of the two keys are in it."""

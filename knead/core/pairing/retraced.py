@@ -6,8 +6,7 @@ that they draw back from there.
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
-from itertools import pairwise
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -20,8 +19,8 @@ from knead.core.geometry.shut import as_ring
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
-from knead.core.pairing.cutting import at_nodes, piece_of
-from knead.core.pairing.pairs import Kind, ShapePair, Stand
+from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.stretches import Part, stretched
 
 NEAR = 0.02  # how far off a line what lies along it may be, by the line's extent
 POKES = 0.1  # how far the box of a part may poke out of the line's, by its extent
@@ -53,15 +52,6 @@ class _Line:
         return float(np.hypot(*(self.box[2:] - self.box[:2])))
 
 
-@dataclass(frozen=True)
-class _Part:
-    """A line that lies along another, from one share of the length of that to another, past 1 on a closed one."""
-
-    shape: Shape
-    start: float
-    end: float
-
-
 def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
     """Pairs of lines with the parts that they have in the other key: two or more, or one of a closed line.
 
@@ -78,13 +68,8 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             near = [other for other in near if other.shape.id not in taken]
             parts = _parts(whole, near) if near and whole.shape.id not in taken else []
             parts = [] if _goes_on_elsewhere(whole, parts, others) else parts
-            pieces = _pieces(whole.shape, parts) if parts else {}
-            for part, piece in pieces.items():
-                stand = Stand(piece, (whole.shape.id,))
-                kind: Kind = ("divides" if divides else "joins") if len(pieces) > 1 else "pair"
-                ids = (whole.shape.id, part) if divides else (part, whole.shape.id)
-                one, two = (stand, None) if divides else (None, stand)
-                found.append(ShapePair(*ids, SURE, REASON, kind, one, two, alone=True))
+            if parts:
+                found += [replace(p, alone=True) for p in stretched(whole.shape, parts, divides, SURE, REASON)]
     return found
 
 
@@ -107,7 +92,7 @@ def _within(whole: _Line, boxes: Floats) -> NDArray[np.bool_]:
     return np.asarray((np.minimum(low, high) >= -slack).all(axis=1))
 
 
-def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
+def _parts(whole: _Line, others: Sequence[_Line]) -> list[Part]:
     """The parts of a line among others, as they follow each other; none if they are not plainly parts of it."""
     line = shapely.LineString(as_points(whole.track.sketch(np.linspace(0.0, 1.0, SEEN))))
     shapely.prepare(line)
@@ -127,7 +112,7 @@ def _parts(whole: _Line, others: Sequence[_Line]) -> list[_Part]:
     return found if gaps.min() > -OVERLAP and covered >= COVER else []
 
 
-def _goes_on_elsewhere(whole: _Line, parts: Sequence[_Part], others: Sequence[_Line]) -> bool:
+def _goes_on_elsewhere(whole: _Line, parts: Sequence[Part], others: Sequence[_Line]) -> bool:
     """Whether another line goes on where a part ends before a gap: that is not hidden, but has moved."""
     if not parts:
         return False
@@ -141,7 +126,7 @@ def _goes_on_elsewhere(whole: _Line, parts: Sequence[_Part], others: Sequence[_L
     return bool((np.abs(edges[:, None] - tips[None, :]) <= NEAR * whole.extent).any()) if len(tips) else False
 
 
-def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
+def _part(whole: _Line, line: shapely.LineString, other: _Line) -> Part | None:
     """Another line as a part of a line; None if it does not lie along it, from place to place, in its colour."""
     size = other.track.length / max(whole.track.length, 1e-12)
     if not 0.0 < size < PART or unlike(_color(other.shape), _color(whole.shape)) > SHADE:
@@ -160,31 +145,9 @@ def _part(whole: _Line, line: shapely.LineString, other: _Line) -> _Part | None:
     if steps.min() < -OVERLAP or abs(steps.sum() - size) > SKEWED * size:
         return None
     start = float(np.mod(shares.min(), 1.0)) if whole.track.closed else float(shares.min())
-    return _Part(other.shape, start, start + float(steps.sum()))
+    return Part(other.shape, start, start + float(steps.sum()))
 
 
 def _color(line: Shape) -> str:
     assert line.stroke is not None
     return line.stroke.paint.color
-
-
-def _pieces(whole: Shape, parts: Sequence[_Part]) -> dict[str, Shape]:
-    """A line cut into a stretch for each of its parts, in the middle of what is between them, by the parts' paths."""
-    (contour,) = whole.contours
-    ends, starts = np.array([part.end for part in parts]), np.array([part.start for part in parts])
-    middles = 0.5 * (ends[:-1] + starts[1:])
-    if contour.closed:
-        last = 0.5 * (ends[-1] + starts[0] + 1.0)
-        shares = np.concatenate([[last - 1.0], middles, [last]])
-        shares += 1.0 if shares[0] < 0.0 else 0.0
-    else:
-        shares = np.concatenate([[0.0], middles, [1.0]])
-    params = track_of(contour).params_at(shares)
-    found: dict[str, Shape] = {}
-    for part, (start, end) in zip(parts, pairwise(at_nodes(params).tolist()), strict=True):
-        piece = piece_of(whole, start, end)
-        before = found.get(part.shape.id)
-        found[part.shape.id] = (
-            before.model_copy(update={"contours": before.contours + piece.contours}) if before else piece
-        )
-    return found

@@ -10,11 +10,13 @@ from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Drawing, PairChoice, Shape
+from knead.core.outline.alike import runs_back
 from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
 from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.columns import in_columns, kind_of
 from knead.core.pairing.cuts import best_cut
+from knead.core.pairing.descent import descended
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.ink import ink_of
@@ -31,9 +33,12 @@ from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
+BY_HAND = "fixed by hand"
 AS_IT_WAS = 1e-3  # what goes less far than this, or grows by less, by its size, is as it was
 MOST_SAME = 0.5  # where more of a drawing's shapes look the same in both keys, these are settled before the others
 MOST = 0.7  # most of a drawing, by the sizes of its shapes
+
+Group = tuple[tuple[str, ...], tuple[str, ...]]  # ids of shapes of the two keys that become each other
 
 
 def pair_shapes(
@@ -42,19 +47,52 @@ def pair_shapes(
     """Pair all shapes of two drawings. Choices that name a missing shape are passed over.
 
     Several choices of one shape join or divide it. `ties` are shapes that hints tie: they become each other, or parts
-    of lines that do. So does what plainly stays. Ties that hold of themselves change no pair.
+    of lines that do. So does what plainly stays. Choices and ties that hold of themselves change no pair.
     """
+    groups = _present(choices, first, second)
+    said: list[Group] = []
+    while True:
+        found = _with_ties(first, second, said, ties)
+        astray = [group for group in groups if group not in said and not _holds(found, group)]
+        if not astray:
+            return [_as_said(pair, groups) for pair in found]
+        said += astray
+
+
+def _with_ties(
+    first: Drawing, second: Drawing, said: Sequence[Group], ties: Sequence[tuple[str, str]]
+) -> list[ShapePair]:
+    """All pairs, with what is said of some shapes."""
     asked: list[tuple[str, str]] = []
-    side_by_side, same = _staying(first, second, choices, ties)
+    side_by_side, same = _staying(first, second, said, ties)
     wanted = [*ties, *side_by_side, *same]
     settled = same if len(same) > MOST_SAME * min(len(first.shapes), len(second.shapes)) else []
     while True:
-        found = _paired(first, second, choices, asked, settled)
+        found = _paired(first, second, said, asked, settled)
         broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
             found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
             return _in_their_columns(found, side_by_side) if _any_moves(side_by_side, first, second) else found
         asked += broken
+
+
+def _present(choices: Sequence[PairChoice], first: Drawing, second: Drawing) -> list[Group]:
+    """What was chosen, of shapes that are there."""
+    one, two = ({None} | {shape.id for shape in side.shapes} for side in (first, second))
+    links = [(choice.first, choice.second) for choice in choices]
+    return [(tuple(a), tuple(b)) for a, b in grouped([(a, b) for a, b in links if a in one and b in two])]
+
+
+def _holds(pairs: Sequence[ShapePair], group: Group) -> bool:
+    """Whether the shapes of a group become each other, and nothing else."""
+    found = [pair for pair in pairs if {*pair.firsts} & {*group[0]} or {*pair.seconds} & {*group[1]}]
+    links = {(a, b) for pair in found for a in pair.firsts or (None,) for b in pair.seconds or (None,)}
+    return links == {(a, b) for a in group[0] or (None,) for b in group[1] or (None,)}
+
+
+def _as_said(pair: ShapePair, groups: Sequence[Group]) -> ShapePair:
+    chosen = any({*pair.firsts} & {*a} or {*pair.seconds} & {*b} for a, b in groups)
+    return replace(pair, confidence=1.0, reason=BY_HAND) if chosen else pair
 
 
 def _in_their_columns(pairs: list[ShapePair], side_by_side: Collection[tuple[str, str]]) -> list[ShapePair]:
@@ -71,7 +109,7 @@ def _any_moves(pairs: Iterable[tuple[str, str]], first: Drawing, second: Drawing
 def _paired(
     first: Drawing,
     second: Drawing,
-    choices: Sequence[PairChoice],
+    said: Sequence[Group],
     ties: Sequence[tuple[str, str]],
     same: Sequence[tuple[str, str]],
 ) -> list[ShapePair]:
@@ -83,20 +121,25 @@ def _paired(
 
     def settle(a: str | None, b: str | None, confidence: float, reason: str) -> None:
         if (a is None or a in left) and (b is None or b in right):
-            found.append(ShapePair(a, b, confidence, reason))
+            found.extend(
+                _of(left[a], right[b], confidence, reason) if a and b else [ShapePair(a, b, confidence, reason)]
+            )
             left.pop(a or "", None)
             right.pop(b or "", None)
 
-    for a, b in grouped([(c.first, c.second) for c in choices]):
-        present = [s for s in a if s in left], [s for s in b if s in right]
-        if len(present[0]) > 1 or len(present[1]) > 1:
-            found += parted_pairs([one[s] for s in present[0]], [two[s] for s in present[1]], 1.0, "fixed by hand")
-            for s in present[0]:
+    for a, b in said:
+        if len(a) > 1 or len(b) > 1:
+            found += parted_pairs([one[s] for s in a], [two[s] for s in b], 1.0, BY_HAND)
+            for s in a:
                 del left[s]
-            for s in present[1]:
+            for s in b:
                 del right[s]
         else:
-            settle(next(iter(a), None), next(iter(b), None), 1.0, "fixed by hand")
+            settle(next(iter(a), None), next(iter(b), None), 1.0, BY_HAND)
+    for pair in descended(list(left.values()), list(right.values())):
+        found.append(pair)
+        left.pop(pair.first or "", None)
+        right.pop(pair.second or "", None)
     for shape_id in [s for s in left if s in right]:
         settle(shape_id, shape_id, 0.99, "the same shape: its key was made from the other")
     for shape_id, twin in _same_names(left.values(), right.values()):
@@ -124,6 +167,15 @@ def _paired(
     pairs = with_lips(absorbed(pairs, first.shapes, second.shapes), first.shapes, second.shapes)
     pairs = with_leftovers(pairs, first.shapes, second.shapes)
     return as_their_like(pairs, first.shapes, second.shapes)
+
+
+def _of(first: Shape, second: Shape, confidence: float, reason: str) -> list[ShapePair]:
+    """The pair of two shapes, perhaps of a line with the stretches that it has in the other key."""
+    if any(runs_back(a, b) or runs_back(b, a) for a in first.contours for b in second.contours):
+        return [ShapePair(first.id, second.id, confidence, reason)]
+    parts = descended([first], [second]) or retraced([first], [second])
+    told = [replace(pair, confidence=confidence, reason=reason) for pair in parts]
+    return told or [ShapePair(first.id, second.id, confidence, reason)]
 
 
 def _by_arms(
@@ -166,10 +218,10 @@ def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tu
 
 
 def _staying(
-    first: Drawing, second: Drawing, choices: Sequence[PairChoice], ties: Sequence[tuple[str, str]]
+    first: Drawing, second: Drawing, said: Sequence[Group], ties: Sequence[tuple[str, str]]
 ) -> tuple[list[tuple[str, str]], list[tuple[str, str]]]:
     """Ids of shapes that stay in their columns, and of others that look the same, unless something else was said."""
-    chosen = {name for choice in choices for name in (choice.first, choice.second)}
+    chosen = {name for group in said for side in group for name in side}
     chosen |= {shape.id for shape in first.shapes} & {shape.id for shape in second.shapes}
     one, two = ([shape for shape in side.shapes if shape.id not in chosen] for side in (first, second))
     side_by_side = _in_columns(one, two)

@@ -63,7 +63,7 @@ def is_loose_line(plan: PairPlan) -> bool:
 
 def _is_line(plan: PairPlan) -> bool:
     open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
-    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone or plan.lane
+    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone or plan.lanes
     return open_line and plan.pair.kind in ("pair", "recut") and not tied
 
 

@@ -64,7 +64,7 @@ def inked(plans: list[PairPlan], inks: dict[int, int]) -> list[PairPlan]:
 
 def _may_follow(plan: PairPlan) -> bool:
     one_line = len(plan.contours) == 1 and not plan.contours[0].closed
-    return one_line and plan.blend == "auto" and not (plan.hints or plan.kin or plan.body.path or plan.lane)
+    return one_line and plan.blend == "auto" and not (plan.hints or plan.kin or plan.body.path or plan.lanes)
 
 
 def _following(ink: PairPlan, fill: PairPlan) -> PairPlan:

@@ -52,7 +52,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     """The plans, with lines that lie along the edge of a fill glued to it where a gap would open between them."""
     found = list(plans)
     for k, plan in enumerate(plans):
-        if not (is_line(plan) and may_weld(plan)) or plan.lane:
+        if not (is_line(plan) and may_weld(plan)) or plan.lanes:
             continue
         for fill in [plans[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and may_weld(plans[j])]:
             along = along_edge(fill, plan.contours[0], plan.body.size)

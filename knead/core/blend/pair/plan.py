@@ -22,7 +22,7 @@ from knead.core.model import Blend, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.fan import Fan
 from knead.core.outline.hints import nearest_contour
-from knead.core.outline.lane import Lane
+from knead.core.outline.lane import Lanes
 from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
 
@@ -58,7 +58,7 @@ class PairPlan(Going):
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
     """The edge of a fill that it goes along."""
-    lane: Lane | None = None
+    lanes: Lanes | None = None
     fan: Fan | None = None
     """The curve that it runs along at both keys, and in between."""
     holder: Holder | None = None
@@ -112,7 +112,7 @@ class PairPlan(Going):
     @property
     def laps(self) -> bool:
         """Whether it may cross itself: it folds over, as it is seen edge on, or goes along itself."""
-        return self.folds or self.lane is not None
+        return self.folds or self.lanes is not None
 
     @cached_property
     def backwards(self) -> Going:
@@ -208,7 +208,7 @@ class PairPlan(Going):
         told = (
             (self.glue is not None and not self.glue.meets, "it goes along the edge of a fill"),
             (self.welded, "it shares an edge with its neighbour"),
-            (self.lane, "it goes along itself"),
+            (self.lanes, "it goes along itself"),
             (self.fan, "it opens like a fan"),
             (self.body.in_columns, "its points stay in their columns, or in their rows"),
             (self.folds, "it folds over an edge that stays"),
@@ -240,7 +240,7 @@ class PairPlan(Going):
         if not self.is_whole:
             return self._alone(self.first_points if self.second_id is None else self.second_points, times)
         places = self.places(times)
-        own_way = self.lane or self.fan
+        own_way = self.lanes or self.fan
         if own_way is not None:
             found = own_way.at(self.first_points, self.second_points, places)
             return ways.carried(found, places, self.course, self.body.turns)
@@ -301,7 +301,7 @@ class PairPlan(Going):
         mixed = (
             self.blend == "auto"
             and self.is_whole
-            and not (self.welded or self.loosened or self.lane or self.fan or self.body.in_columns)
+            and not (self.welded or self.loosened or self.lanes or self.fan or self.body.in_columns)
         )
         return self.load.evidence[0] if mixed else 0.0
 

@@ -21,7 +21,7 @@ from knead.core.outline.columns import go_straight, in_columns
 from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
 from knead.core.outline.fan import Fan, fan_of
 from knead.core.outline.hints import nearest_contour
-from knead.core.outline.lane import Lane
+from knead.core.outline.lane import Lanes
 from knead.core.outline.strain import MOVED
 from knead.core.outline.ties import beside, honoured, located, strayed
 from knead.core.pairing.columns import in_columns as contours_in_columns
@@ -73,8 +73,8 @@ def plan_pair(
         most = LOOSER * plan.strain + HARDLY
         plans[k] = next((each for each in tried if each.strain < most), plan)
     mere_lines = first.fill is None and second.fill is None
-    lane = _lane(first, second, take, pair, ties.get((0, 0), NO_TIES)) if mere_lines and free else None
-    plans = [lane[0]] if lane else plans
+    may_run = mere_lines and free and take.blend == "auto" and pair.kind != "recut"
+    plans, lanes = (_in_lanes(first, second, matches, ties) if may_run else None) or (plans, None)
     fan = None
     if free and take.blend == "auto" and len(first.contours) == len(second.contours) == 1 and plans[0].closed:
         plans[0], fan = _fan((first, second), (one[0], two[0]), plans[0], ties.get((0, 0), NO_TIES), take.tolerance)
@@ -87,7 +87,7 @@ def plan_pair(
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
-    if take.blend == "solid" or (take.blend == "auto" and not (lane or fan or graph) and load.evidence[0] > 0.0):
+    if take.blend == "solid" or (take.blend == "auto" and not (lanes or fan or graph) and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
     line = load.contours[0]
     return PairPlan(
@@ -102,7 +102,7 @@ def plan_pair(
         troubles=tuple(troubles),
         identity=first.id,
         pieces=pieces_of(line, pair),
-        lane=lane and lane[1],
+        lanes=lanes,
         fan=fan,
     )
 
@@ -127,11 +127,19 @@ def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None) -> P
     return plan.instead(known[1])
 
 
-def _lane(first: Shape, second: Shape, take: Take, pair: ShapePair, ties: Floats) -> tuple[ContourPlan, Lane] | None:
-    """A line laid along the curve that both keys run along, if nothing else is asked of it."""
-    if take.blend != "auto" or pair.kind != "pair" or len(first.contours) + len(second.contours) > 2:
-        return None
-    return plan_in_lane(first.contours[0], second.contours[0], ties)
+def _in_lanes(
+    first: Shape, second: Shape, matches: Matching, ties: dict[tuple[int, int], Floats]
+) -> tuple[list[ContourPlan], Lanes] | None:
+    """Lines laid along the curves that both keys run along, if all of them do so."""
+    found = []
+    for i, j in matches:
+        if i is None or j is None:
+            return None
+        laid = plan_in_lane(first.contours[i], second.contours[j], (i, j), ties.get((i, j), NO_TIES))
+        if laid is None:
+            return None
+        found.append(laid)
+    return [plan for plan, _ in found], Lanes(tuple(lane for _, lane in found))
 
 
 def _fan(
