@@ -35,7 +35,7 @@ def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
 
 
 def _met(line: Shape, ring: Shape) -> tuple[Shape, Shape]:
-    gap = _gap(ring.contours[0], line.contours[0]) if len(line.contours) == len(ring.contours) == 1 else None
+    gap = _gap(ring, line) if len(line.contours) == len(ring.contours) == 1 else None
     if gap is not None:
         return line, _opened(ring, gap)
     shut = _with(line, tuple(map(_there_and_back, line.contours)))
@@ -50,12 +50,13 @@ def _with(shape: Shape, contours: tuple[Contour, ...]) -> Shape:
     return shape.model_copy(update={"contours": contours})
 
 
-def _nearly_closed(line: Contour) -> bool:
-    track = track_of(line)
+def _nearly_closed(line: Shape, empty: bool) -> bool:
+    """Whether a line is nearly a ring; one that becomes an `empty` ring may be more open, as nothing runs out of it."""
+    track = track_of(line.contours[0])
     apart = float(np.linalg.norm(track.path[-1, 3] - track.path[0, 0]))
     steps = np.diff(track.sketch(SEEN))
     round_about = abs(float(np.angle(steps[1:] * np.conj(steps[:-1]) + 1e-300).sum()))
-    return apart < NEARLY * track.length or (apart < OPEN * track.length and round_about > HALF_ROUND)
+    return apart < NEARLY * track.length or (empty and apart < OPEN * track.length and round_about > HALF_ROUND)
 
 
 def _there_and_back(line: Contour) -> Contour:
@@ -72,24 +73,25 @@ def _there_and_back(line: Contour) -> Contour:
     return line.model_copy(update={"nodes": (start, *nodes[1:-1], end, *back), "closed": True, "bounds": ()})
 
 
-def _gap(ring: Contour, line: Contour) -> float | None:
+def _gap(ring: Shape, line: Shape) -> float | None:
     """At which share of a ring it opens to become a line; None if it goes there and back along that.
 
     A line that bears the ring's nodes is that ring, opened between the last of them and the first.
     """
-    whole, opened = track_of(ring), track_of(line)
-    if runs_back(ring, line):
+    (own,), (other,) = line.contours, ring.contours
+    if runs_back(other, own):
         return None
-    shared = shared_nodes(line, ring)
-    if len(shared) > 2 and len(shared) >= len(ring.nodes) - 1:
+    whole, opened = track_of(other), track_of(own)
+    shared = shared_nodes(own, other)
+    if len(shared) > 2 and len(shared) >= len(other.nodes) - 1:
         (first, after), (last, before) = shared[0], shared[-1]
         loose = np.array([opened.nodes[first], 1.0 - opened.nodes[last]]) + ALMOST
         hidden = np.mod(whole.nodes[after] - whole.nodes[before], 1.0)
         return float(np.mod(whole.nodes[after] - hidden * loose[0] / loose.sum(), 1.0))
-    if not _nearly_closed(line):
+    if not _nearly_closed(line, line.fill is None and ring.fill is None):
         return None
-    ends = _spread(np.array([line.nodes[0].at, line.nodes[-1].at]), line)
-    return float(SEEN[np.argmin(np.abs(_spread(as_points(whole.sketch(SEEN)), ring) - ends.mean()))])
+    ends = _spread(np.array([own.nodes[0].at, own.nodes[-1].at]), own)
+    return float(SEEN[np.argmin(np.abs(_spread(as_points(whole.sketch(SEEN)), other) - ends.mean()))])
 
 
 def runs_back(ring: Contour, line: Contour) -> bool:
