@@ -22,6 +22,7 @@ from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.riches import has_more
 from knead.core.outline.ties import HintTrouble
+from knead.core.pairing.contours import wound
 from knead.core.pairing.pairs import ShapePair, form_in, tied_ring
 from knead.core.pairing.shapes import pair_shapes
 
@@ -171,8 +172,7 @@ def _planned(
     """The plan of a pair of these shapes; `known`, which was made with the same settings, if it is of these as well."""
     first = form_in(one, pair.first or "", pair.first_stand)
     second = form_in(two, pair.second or "", pair.second_stand)
-    if not pair.has_piece:
-        first, second = alike(first, second)
+    first, second = map(wound, alike(first, second, pair.has_piece))
     shapes = Holed((first, second), (first, second))
     if len(first.contours) > 1 or len(second.contours) > 1:
         cut = with_islands(first, second)

@@ -29,6 +29,10 @@ DENSE = 512  # points that stand for an outline
 HARDLY, FEW = 1e-4, 0.01  # a segment shorter than this share of the whole, and of an even part, is hardly there
 AROUND = np.linspace(-1.0, 1.0, 21)  # where about a point a nearer one is looked for
 MEETS = 0.01  # how near to its beginning, by its length, a line ends that is a ring
+HALF_ROUND, ONCE_ROUND = 2.5, 6.6  # radians that what is most of a ring goes round, at least and at most
+AT_END, TOUCHES = 0.15, 0.04  # shares of its length: what is no end of it, and how far that is from its ends at least
+OPEN, BULGES = 0.45, 1.03  # how far apart its ends are at most, by its length; or how much wider it is than that
+SEEN = np.linspace(0.0, 1.0, 129)  # places at which an outline is seen
 CORNER = 0.35  # radians of tangent break from which a node counts as a corner
 
 
@@ -53,6 +57,24 @@ class Track:
     def is_ring(self) -> bool:
         """Whether it is closed, or a line that ends where it began: perhaps one that was drawn in several strokes."""
         return self.closed or float(np.linalg.norm(self.path[0, 0] - self.path[-1, 3])) <= MEETS * self.length
+
+    @cached_property
+    def is_open_ring(self) -> bool:
+        """Whether it is a line that is most of a ring, as a C: it goes round, and its ends are near each other.
+
+        Or it goes out beyond them, as no smile does.
+        """
+        way = complex(*(self.path[-1, 3] - self.path[0, 0]))
+        z = self.sketch(SEEN)
+        steps = np.diff(z)
+        round_about = abs(float(np.angle(steps[1:] * np.conj(steps[:-1]) + 1e-300).sum()))
+        if self.is_ring or not HALF_ROUND < round_about < ONCE_ROUND:
+            return False
+        inner = z[(SEEN > AT_END) & (SEEN < 1.0 - AT_END)]  # a 6 ends on itself
+        if np.abs(inner - z[[[0], [-1]]]).min() < TOUCHES * self.length:
+            return False
+        width = float(np.ptp((z * np.conj(way)).real)) / max(abs(way), 1e-300)
+        return abs(way) < OPEN * self.length or BULGES * abs(way) < width
 
     @cached_property
     def inside(self) -> float:
@@ -147,7 +169,7 @@ class Track:
     @cached_property
     def turning(self) -> float:
         """How much it turns to and fro in all, in radians, seen at 128 steps."""
-        steps = np.diff(self.sketch(np.linspace(0, 1, 129)))
+        steps = np.diff(self.sketch(SEEN))
         around = np.append(steps, steps[:1]) if self.closed else steps
         return float(np.abs(np.angle(around[1:] * np.conj(around[:-1]) + 1e-300)).sum())
 

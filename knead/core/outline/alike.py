@@ -11,20 +11,20 @@ from knead.core.model import Contour, Node, Shape
 from knead.core.outline.hints import shared_nodes
 
 NEARLY = 0.2  # a line whose ends are nearer than this share of its length is nearly a ring
-OPEN, HALF_ROUND = 0.45, 2.5  # so is one that goes round by so many radians and whose ends are nearer than this, as a C
 AT_NODE = 0.02  # a ring that opens nearer to a node than this share of its length opens there
 ALMOST = 1e-9
 SEEN = np.linspace(0.0, 1.0, 512, endpoint=False)  # places at which a ring may open
 
 
-def alike(first: Shape, second: Shape) -> tuple[Shape, Shape]:
+def alike(first: Shape, second: Shape, cut: bool = False) -> tuple[Shape, Shape]:
     """The shapes with contours that can be laid on each other; they look as they did.
 
     What is filled alone is closed. A line that is nearly a ring opens the ring; any other goes out and back along
-    itself, as a mouth that is shut. A ring is one as well that was drawn as a line which ends where it began.
+    itself, as a mouth that is shut. A ring is one as well that was drawn as a line which ends where it began, unless it
+    was `cut` there, to become the other.
     """
     first, second = shut(first), shut(second)
-    if _is_ring(first) != _is_ring(second):  # a ring may be drawn as a line that ends where it began
+    if _is_ring(first) != _is_ring(second) and not cut:
         first, second = as_ring(first), as_ring(second)
     kinds = [{contour.closed for contour in shape.contours} for shape in (first, second)]
     if kinds == [{False}, {True}]:
@@ -54,9 +54,7 @@ def _nearly_closed(line: Shape, empty: bool) -> bool:
     """Whether a line is nearly a ring; one that becomes an `empty` ring may be more open, as nothing runs out of it."""
     track = track_of(line.contours[0])
     apart = float(np.linalg.norm(track.path[-1, 3] - track.path[0, 0]))
-    steps = np.diff(track.sketch(SEEN))
-    round_about = abs(float(np.angle(steps[1:] * np.conj(steps[:-1]) + 1e-300).sum()))
-    return apart < NEARLY * track.length or (empty and apart < OPEN * track.length and round_about > HALF_ROUND)
+    return apart < NEARLY * track.length or (empty and track.is_open_ring)
 
 
 def _there_and_back(line: Contour) -> Contour:

@@ -1,10 +1,14 @@
 """Which contour of a shape becomes which contour of its partner: outlines to outlines, holes to holes."""
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 
 from knead.core.geometry.islands import ring_of
-from knead.core.geometry.track import Track
+from knead.core.geometry.track import Track, track_of
+from knead.core.model import Contour, Shape
+from knead.core.outline.directions import winding
 from knead.core.pairing.columns import in_columns
 from knead.core.pairing.likeness import form_gap, form_of
 from knead.core.pairing.rounds import Rows, contenders, staying
@@ -19,12 +23,48 @@ Matching = list[tuple[int | None, int | None]]
 
 def are_holes(tracks: list[Track]) -> list[bool | None]:
     """Whether each is a hole: closed, and within an odd number of other closed ones. None where that is unsure."""
-    rings = [ring_of(track, PLACES) if track.closed else shapely.Polygon() for track in tracks]
-    within = [[_share(other, ring) for j, other in enumerate(rings) if j != k] for k, ring in enumerate(rings)]
     return [
         None if any(OUT < share <= WITHIN for share in shares) else sum(share > WITHIN for share in shares) % 2 == 1
-        for shares in within
+        for shares in _shares(tracks)
     ]
+
+
+@lru_cache(maxsize=256)
+def wound(shape: Shape) -> Shape:
+    """A fill whose outlines all go round as its first one does, and its holes the other way; it looks the same.
+
+    Each of its islands may have been drawn in a direction of its own. Where directions alone say what is a hole, it
+    stays as it is.
+    """
+    if shape.fill is None or shape.fill.rule == "evenodd" or len(shape.contours) < 2 or not _has_no_direction(shape):
+        return shape
+    tracks = [track_of(contour) for contour in shape.contours]
+    own, shares = np.array([winding(track) for track in tracks]), np.array(_shares(tracks))
+    holes = np.sum(shares > WITHIN, axis=1) % 2 == 1
+    astray = own * np.where(holes, -1, 1) != own[0] * (-1 if holes[0] else 1)
+    outside = (shares > WITHIN) @ own
+    plainly = np.all(own) and not np.any((shares > OUT) & (shares <= WITHIN))
+    if not astray.any() or not plainly or np.any((outside != 0) != holes) or np.any((outside + own != 0) == holes):
+        return shape
+    contours = (_turned_round(c) if turn else c for c, turn in zip(shape.contours, astray.tolist(), strict=True))
+    return shape.model_copy(update={"contours": tuple(contours)})
+
+
+def _has_no_direction(shape: Shape) -> bool:
+    """Whether it does not show which way round it is drawn."""
+    plain = shape.stroke is None or (not shape.stroke.dashes and shape.stroke.reveal == (0.0, 1.0))
+    return plain and all(contour.closed for contour in shape.contours)
+
+
+def _turned_round(contour: Contour) -> Contour:
+    nodes = tuple(n.model_copy(update={"before": n.after, "after": n.before}) for n in reversed(contour.nodes))
+    return contour.model_copy(update={"nodes": nodes})
+
+
+def _shares(tracks: list[Track]) -> list[list[float]]:
+    """How much of each lies in each other one that is closed, and larger."""
+    rings = [ring_of(track, PLACES) if track.closed else shapely.Polygon() for track in tracks]
+    return [[_share(other, ring) if j != k else 0.0 for j, other in enumerate(rings)] for k, ring in enumerate(rings)]
 
 
 def _share(outer: shapely.Geometry, inner: shapely.Geometry) -> float:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.color import as_seen
 from knead.core.geometry.bezier import Complexes, Floats, Ints
@@ -14,6 +15,7 @@ from knead.core.model import Paint, Shape
 
 TINT = 0.15  # a distance in OKLab from which two colours count as different rather than shifted
 RIGID, CLOSELY = 0.25, 0.01  # what it costs two shapes not to be one form, and how unlike is half of that
+SHUTS = 0.2  # how much less it counts that a line closes which is most of a ring
 WOUND = 1.0  # how much it counts that a line winds the other way
 SEEN = np.arange(128) / 128
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
@@ -27,6 +29,9 @@ class Form:
     size: float  # root of the mean squared distance from the centre
     axis: complex  # how it lies, as twice an angle; its length is 0 for what is round, 1 for a line
     harmonics: Floats  # outline descriptor that turning, scaling and moving leave alone
+    shut: Floats  # the same, of a line that is most of a ring as if it were that
+    is_ring: bool
+    gapes: bool  # whether it is a line that is most of a ring
     bows: Complexes  # of a line, its first waves, of length 1; nothing of what ends where it began
     centre: complex
     middle: complex  # the same of all contours: of two eyes in one path, none is the first
@@ -55,9 +60,21 @@ def form_of(track: Track) -> Form:
     spread = z - centre
     square = max(float(np.vdot(spread, spread).real) / len(z), 1e-12)
     axis = complex(spread @ spread) / len(z) / square
-    waves = _waves(track, spread)
-    bows = np.zeros(len(BOWS), dtype=complex) if track.is_ring else _bows(waves)
-    return Form(float(np.sqrt(square)), axis, _harmonics(waves), bows, centre, centre, 1)
+    is_ring, gapes = track.is_ring, track.is_open_ring
+    waves = _waves(spread, is_ring)
+    harmonics = _harmonics(waves)
+    return Form(
+        size=float(np.sqrt(square)),
+        axis=axis,
+        harmonics=harmonics,
+        shut=_harmonics(_waves(_shut(track) - centre, True)) if gapes else harmonics,
+        is_ring=is_ring,
+        gapes=gapes,
+        bows=np.zeros(len(BOWS), dtype=complex) if is_ring else _bows(waves),
+        centre=centre,
+        middle=centre,
+        parts=1,
+    )
 
 
 def centres(forms: Sequence[Form]) -> Complexes:
@@ -92,6 +109,9 @@ def portrait(shape: Shape) -> Portrait:
         size=form.size,
         axis=form.axis,
         harmonics=form.harmonics,
+        shut=form.shut,
+        is_ring=form.is_ring,
+        gapes=form.gapes,
         bows=form.bows,
         centre=form.centre,
         middle=form.middle if len(tracks) == 1 else _middle(tracks),
@@ -123,11 +143,19 @@ def given_name(name: str) -> str | None:
     return None if counted else name
 
 
-def _waves(track: Track, spread: Complexes) -> Complexes:
+def _shut(line: Track) -> Complexes:
+    """Even places of a line as that of a ring, which goes straight from its end to where it begins."""
+    start, end = line.sketch(np.array([0.0, 1.0])).tolist()
+    shares = SEEN * (1.0 + abs(end - start) / line.length)
+    along = line.sketch(np.minimum(shares, 1.0))
+    return np.where(shares <= 1.0, along, end + (start - end) * (shares - 1.0) / max(shares[-1] - 1.0, 1e-12))
+
+
+def _waves(spread: Complexes, is_ring: bool) -> Complexes:
     """The Fourier series of an outline; a line is run through there and back."""
-    if not track.is_ring:
+    if not is_ring:
         spread = np.concatenate([spread, spread[::-1]])
-    elif track.inside < 0:
+    elif (spread.conj() * np.roll(spread, -1)).imag.sum() < 0:
         spread = spread[::-1]
     return np.asarray(np.fft.fft(spread)) / len(spread)
 
@@ -150,8 +178,10 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait], paints: fl
     0 is the same; from about 1 on two shapes are better left unpaired. `paints` is how much paint counts.
     """
     kind = _gaps([p.kind for p in first], [p.kind for p in second]) * np.array([0.9, 0.5, 1.2])
+    shuts = _shuts(first, second)
+    kind[shuts, 2] *= SHUTS
     paint = _paint_gaps(first, second)
-    holes = np.minimum(np.abs(_gaps([p.holes for p in first], [p.holes for p in second])), 2.0)
+    holes = np.where(shuts, 0.0, np.minimum(_gaps([p.holes for p in first], [p.holes for p in second]), 2.0))
     total = kind.sum(axis=2) + paints * 1.5 * paint**2 / (paint**2 + TINT**2) + 0.15 * holes + form_gap(first, second)
     return np.asarray(total, dtype=float)
 
@@ -159,11 +189,22 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait], paints: fl
 def form_gap(first: Sequence[Form], second: Sequence[Form]) -> Floats:
     """How unlike outlines are by form and size alone, shape (len(first), len(second)); 0 is the same."""
     sizes = np.log([p.size + 1e-9 for p in first])[:, None] - np.log([q.size + 1e-9 for q in second])[None]
-    form = np.abs(_gaps([p.harmonics for p in first], [p.harmonics for p in second])).mean(axis=2)
+    form = _gaps([p.harmonics for p in first], [p.harmonics for p in second]).mean(axis=2)
+    shuts = _shuts(first, second)
+    if shuts.any():
+        form = np.where(shuts, _gaps([p.shut for p in first], [p.shut for p in second]).mean(axis=2), form)
     elongation = np.abs(_gaps([p.elongation for p in first], [p.elongation for p in second]))
     redrawn = form + 0.3 * np.abs(sizes) + 0.3 * elongation
     gap = 0.22 * np.abs(sizes) + 0.9 * form + 0.25 * elongation + RIGID * redrawn / (redrawn + CLOSELY)
     return np.asarray(gap + WOUND * _wound_back(first, second), dtype=float)
+
+
+def _shuts(first: Sequence[Form], second: Sequence[Form]) -> NDArray[np.bool_]:
+    """Which are a ring, and a line that is most of one: something may hide a stretch of it."""
+    (rings, gaping), (others, open_) = (
+        (np.array([form.is_ring for form in side]), np.array([form.gapes for form in side])) for side in (first, second)
+    )
+    return np.asarray((rings[:, None] & open_) | (gaping[:, None] & others))
 
 
 def _wound_back(first: Sequence[Form], second: Sequence[Form]) -> Floats:

@@ -37,14 +37,21 @@ class Backwards(Going):
     @property
     def runs(self) -> tuple[Run, ...]:
         """Its contours."""
-        return tuple(run.backwards for run in self.onward.runs)
+        return tuple(run.backwards(turned) for run, turned in zip(self.onward.runs, self._turned, strict=True))
+
+    @cached_property
+    def _turned(self) -> list[bool]:
+        """Which contours are run from their ends: lines as they are drawn; of a fill all, so that holes stay."""
+        turned = [run.turned for run in self.onward.runs]
+        is_filled = self.paint.first.fill is not None or self.paint.second.fill is not None
+        return [any(turned)] * len(turned) if is_filled else turned
 
     @cached_property
     def _order(self) -> Ints:
         """The handles and nodes in the order in which they are run."""
         counts = 3 * np.cumsum([0, *(len(run.nodes) for run in self.onward.runs)])
-        rows = zip(counts, counts[1:], self.onward.runs, strict=False)
-        return np.concatenate([np.arange(start, end)[:: -1 if run.turned else 1] for start, end, run in rows])
+        rows = zip(counts, counts[1:], self._turned, strict=False)
+        return np.concatenate([np.arange(start, end)[:: -1 if turned else 1] for start, end, turned in rows])
 
     @property
     def first_points(self) -> Complexes:

@@ -40,10 +40,9 @@ class Run:
         """Whether it is in both keys."""
         return self.first_contour is not None and self.second_contour is not None
 
-    @property
-    def backwards(self) -> "Run":
-        """The same seen from the second key, run as that is drawn."""
-        nodes = tuple((b, a) for a, b in (self.nodes[::-1] if self.turned else self.nodes))
+    def backwards(self, from_end: bool) -> "Run":
+        """The same seen from the second key, perhaps run from its end."""
+        nodes = tuple((b, a) for a, b in (self.nodes[::-1] if from_end else self.nodes))
         return replace(self, nodes=nodes, first_contour=self.second_contour, second_contour=self.first_contour)
 
 

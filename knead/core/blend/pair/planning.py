@@ -174,7 +174,7 @@ def _leftovers(
     if all(None not in match for match in matches):
         return []
     flipped = any(plan.turned for plan in plans)
-    onward = area(path_of(first.contours[max(plans, key=lambda plan: plan.length).first_contour or 0])) > 0
+    onward = max((area(path_of(contour)) for contour in first.contours), key=abs) > 0  # as what lies in no other
     rings = [plan.samples()[:2] for plan in plans if plan.closed and plan.cuts is not None]
     found = []
     for side, (shape, other) in enumerate(((first, second), (second, first))):
@@ -191,9 +191,10 @@ def _leftovers(
             outline = _outline(contour)
             place = complex(outline.mean())
             target, backwards = a * place + b, flipped and not of_first
-            if holes[k] is False and contour.closed:
+            if contour.closed and holes[k] is not None:
+                backwards = ((area(path_of(contour)) > 0) == onward) == holes[k]
+            if contour.closed and holes[k] is False:
                 target = there + (target - there) / max(abs(a), 1.0)
-                backwards = (area(path_of(contour)) > 0) != onward
             holder = around([ring[side] for ring in rings], outline)
             if holder is not None:
                 target = taken_along(rings[holder][side], rings[holder][1 - side], place)
