@@ -97,7 +97,8 @@ def _oval(track: Track) -> tuple[Floats, Floats] | None:
 def _area_moments(track: Track) -> tuple[Floats, Floats] | None:
     """Points of a closed outline about the middle of its area, shape (PLACES, 2), and the second moments of that.
 
-    None of what is open, or has no area. The moments are summed up over triangles about the middle.
+    None of what is open, has no area, or takes that away again by crossing itself, as an 8. The moments are summed up
+    over triangles about the middle.
     """
     if not track.closed:
         return None
@@ -111,7 +112,8 @@ def _area_moments(track: Track) -> tuple[Floats, Floats] | None:
     p, q = points - middle, after - middle
     weight = _crossed(p, q)
     spread = sum((weight[:, None] * side).T @ side for side in (p, q, p + q)) / (12.0 * weight.sum())
-    return p, np.asarray(spread)
+    least, most = np.linalg.eigvalsh(spread)
+    return (p, np.asarray(spread)) if least > FLAT * most else None
 
 
 def _crossed(one: Floats, two: Floats) -> Floats:
