@@ -6,24 +6,9 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from knead.core.geometry.track import track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from knead.core.outline.ovals import squashed
-from tests.forms import (
-    backwards,
-    begun_at,
-    drawing,
-    drawn,
-    ellipse,
-    filled,
-    outline,
-    polygon,
-    recut,
-    rounded,
-    smooth,
-    stroked,
-)
+from tests.forms import backwards, begun_at, drawing, drawn, ellipse, filled, outline, polygon, recut, rounded, stroked
 
 
 def half_way(first: Drawing, second: Drawing) -> Drawing:
@@ -115,14 +100,3 @@ def test_a_bar_falls_over() -> None:
     bar = half_way(first, second)
     assert min(box_of(bar)) > 120
     assert area_of(bar.shapes[0]).area == pytest.approx(40 * 198, rel=0.08), "it is as slender as ever"
-
-
-@pytest.mark.parametrize("smaller", [0.5, 0.9, 0.99])
-def test_what_crosses_itself_is_no_oval(smaller: float) -> None:
-    """An 8 with a smaller half, whose area is what one half has more than the other."""
-    t = 2 * np.pi * np.arange(16) / 16
-    half = np.where(np.sin(t) > 0, 1.0, smaller)
-    eight = smooth(list(zip(200 + 100 * np.sin(t) * half, 200 + 60 * np.sin(2 * t) * half, strict=True)))
-    oval = ellipse(200, 200, 90, 50)
-    for one, two in ((eight, oval), (oval, eight), (eight, eight)):
-        assert squashed(track_of(one), track_of(two)) is None

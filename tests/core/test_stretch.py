@@ -1,14 +1,17 @@
 """What is squashed or stretched: it does not turn, nor does its outline slide."""
 
 import numpy as np
+import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import transformed
+from knead.core.geometry.track import track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, rounded
+from knead.core.outline.ovals import squashed
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, rounded, smooth
 
 HEAD = rounded([(40, 20), (90, 60), (130, 25), (160, 120), (110, 190), (70, 170), (20, 150)], 12)
 FIN = rounded([(20, 60), (110, 30), (190, 70), (120, 90), (150, 160), (60, 120)], 6)
@@ -64,3 +67,14 @@ def test_a_fish_that_turns_back_keeps_its_eye_in_its_head() -> None:
     for t in (0.2, 0.4, 0.6, 0.8):
         whole, eye = (shapely.Polygon(outline(shape.contours[0])) for shape in plan.at(t).shapes)
         assert whole.buffer(0.5).contains(eye), "it is turned over in depth, not round"
+
+
+@pytest.mark.parametrize("smaller", [0.5, 0.9, 0.99])
+def test_what_crosses_itself_is_no_oval(smaller: float) -> None:
+    """An 8 with a smaller half, whose area is what one half has more than the other."""
+    t = 2 * np.pi * np.arange(16) / 16
+    half = np.where(np.sin(t) > 0, 1.0, smaller)
+    eight = smooth(list(zip(200 + 100 * np.sin(t) * half, 200 + 60 * np.sin(2 * t) * half, strict=True)))
+    oval = ellipse(200, 200, 90, 50)
+    for one, two in ((eight, oval), (oval, eight), (eight, eight)):
+        assert squashed(track_of(one), track_of(two)) is None
