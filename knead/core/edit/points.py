@@ -10,6 +10,7 @@ from knead.core.edit.nodes import check_there, each_contour
 from knead.core.edit.shapes import Ids, changed, with_shapes
 from knead.core.edit.sound import EditError
 from knead.core.edit.work import Work
+from knead.core.geometry.bezier import backwards
 from knead.core.geometry.simplify import simplified
 from knead.core.model import Contour, Model, Node, Point, Shape, new_id
 
@@ -268,12 +269,6 @@ def simpler(shape: Shape, tolerance: float) -> tuple[Shape, float]:
     found = [simplified(contour, tolerance) for contour in shape.contours]
     contours = tuple(s.contour for s in found)
     return shape.model_copy(update={"contours": contours}), max(s.deviation for s in found)
-
-
-def backwards(contour: Contour) -> Contour:
-    """The same contour run through the other way; its nodes stay the same ones."""
-    nodes = tuple(n.model_copy(update={"before": n.after, "after": n.before}) for n in reversed(contour.nodes))
-    return contour.model_copy(update={"nodes": nodes})
 
 
 def each(shape: Shape, change: Callable[[Contour], Contour]) -> Shape:

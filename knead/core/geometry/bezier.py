@@ -193,6 +193,12 @@ def reversed_path(path: Floats) -> Floats:
     return path[::-1, ::-1].copy()
 
 
+def backwards(contour: Contour) -> Contour:
+    """The same contour run through the other way; its nodes stay the same ones."""
+    nodes = tuple(n.model_copy(update={"before": n.after, "after": n.before}) for n in reversed(contour.nodes))
+    return contour.model_copy(update={"nodes": nodes})
+
+
 def area(path: Floats) -> float:
     """Signed area inside a closed path (positive when it turns clockwise on screen, y down), exact for cubics."""
     p0, p1, p2, p3 = path[:, 0], path[:, 1], path[:, 2], path[:, 3]

@@ -5,9 +5,10 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
+from knead.core.geometry.bezier import backwards
 from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track, track_of
-from knead.core.model import Contour, Shape
+from knead.core.model import Shape
 from knead.core.outline.directions import winding
 from knead.core.pairing.columns import in_columns
 from knead.core.pairing.likeness import form_gap, form_of
@@ -46,7 +47,7 @@ def wound(shape: Shape) -> Shape:
     plainly = np.all(own) and not np.any((shares > OUT) & (shares <= WITHIN))
     if not astray.any() or not plainly or np.any((outside != 0) != holes) or np.any((outside + own != 0) == holes):
         return shape
-    contours = (_turned_round(c) if turn else c for c, turn in zip(shape.contours, astray.tolist(), strict=True))
+    contours = (backwards(c) if turn else c for c, turn in zip(shape.contours, astray.tolist(), strict=True))
     return shape.model_copy(update={"contours": tuple(contours)})
 
 
@@ -54,11 +55,6 @@ def _has_no_direction(shape: Shape) -> bool:
     """Whether it does not show which way round it is drawn."""
     plain = shape.stroke is None or (not shape.stroke.dashes and shape.stroke.reveal == (0.0, 1.0))
     return plain and all(contour.closed for contour in shape.contours)
-
-
-def _turned_round(contour: Contour) -> Contour:
-    nodes = tuple(n.model_copy(update={"before": n.after, "after": n.before}) for n in reversed(contour.nodes))
-    return contour.model_copy(update={"nodes": nodes})
 
 
 def _shares(tracks: list[Track]) -> list[list[float]]:

@@ -116,7 +116,7 @@ def portrait(shape: Shape) -> Portrait:
         centre=form.centre,
         middle=form.middle if len(tracks) == 1 else _middle(tracks),
         parts=len(tracks),
-        kind=np.array([shape.fill is not None, shape.stroke is not None, main.is_ring], dtype=float),
+        kind=np.array([shape.fill is not None, shape.stroke is not None, form.is_ring], dtype=float),
         fill=_lab(shape.fill.paint if shape.fill else None),
         stroke=_lab(shape.stroke.paint if shape.stroke else None),
         holes=sum(1 for track in tracks if track.closed) - 1,

@@ -119,37 +119,29 @@ def _paired(
     one, two = dict(left), dict(right)
     found: list[ShapePair] = []
 
+    def add(pairs: Iterable[ShapePair]) -> None:
+        for pair in pairs:
+            found.append(pair)
+            left.pop(pair.first or "", None)
+            right.pop(pair.second or "", None)
+
     def settle(a: str | None, b: str | None, confidence: float, reason: str) -> None:
         if (a is None or a in left) and (b is None or b in right):
-            found.extend(
-                _of(left[a], right[b], confidence, reason) if a and b else [ShapePair(a, b, confidence, reason)]
-            )
-            left.pop(a or "", None)
-            right.pop(b or "", None)
+            add(_of(left[a], right[b], confidence, reason) if a and b else [ShapePair(a, b, confidence, reason)])
 
     for a, b in said:
         if len(a) > 1 or len(b) > 1:
-            found += parted_pairs([one[s] for s in a], [two[s] for s in b], 1.0, BY_HAND)
-            for s in a:
-                del left[s]
-            for s in b:
-                del right[s]
+            add(parted_pairs([one[s] for s in a], [two[s] for s in b], 1.0, BY_HAND))
         else:
             settle(next(iter(a), None), next(iter(b), None), 1.0, BY_HAND)
-    for pair in descended(list(left.values()), list(right.values())):
-        found.append(pair)
-        left.pop(pair.first or "", None)
-        right.pop(pair.second or "", None)
+    add(descended(list(left.values()), list(right.values())))
     for shape_id in [s for s in left if s in right]:
         settle(shape_id, shape_id, 0.99, "the same shape: its key was made from the other")
     for shape_id, twin in _same_names(left.values(), right.values()):
         settle(shape_id, twin, 0.95, "the same name in both keys")
     for shape_id, twin in same:
         settle(shape_id, twin, 0.95, "it looks the same in both keys, and so does most of them")
-    for pair in _retraced(left, right, ties):
-        found.append(pair)
-        left.pop(pair.first or "", None)
-        right.pop(pair.second or "", None)
+    add(_retraced(left, right, ties))
     lines = chains(list(left.values())), chains(list(right.values()))
     settled = [
         (form_in(one, p.first, p.first_stand), form_in(two, p.second, p.second_stand))
