@@ -10,12 +10,12 @@ from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.structure import Cuts
 
-ON_IT = 0.01  # how far off each other stretches are that are one, by the length of the longer line
+ON_IT = 0.025  # how far off each other stretches are that are one, by the length of the longer line
 LEAST = 0.2  # the share of the shorter line that both have in common
 MOVES = 0.05  # how far an end goes at least, by the length of the longer line
 WAITING = 1e-3  # the share of a line along which nodes wait at its ends at most
 NOTHING = 1e-9  # a line that is shorter than this, by the other's length, runs nowhere
-STAYS = 2e-3  # how far an end that stays may go, by the length of the longer line: circles are fitted
+STAYS = 0.01  # how far an end that stays may go, by the length of the longer line: a hand draws it anew
 AGAIN = 1e-3  # nodes of both that are nearer along it than this, by its length, are one
 ROUND = 0.01  # how unlike the radii of an arc may be
 SWEEP = 0.4  # radians that an arc goes round at least

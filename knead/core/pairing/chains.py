@@ -5,13 +5,20 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Complexes, Floats, path_of
 from knead.core.geometry.similarity import as_complex
+from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Node, Shape
 
 GAP = 0.04  # a gap up to this share of the shorter stroke's length, or up to the width of the thinner, is no gap
+HAND, AT_MOST = 0.03, 0.25  # or up to this share of the drawing's extent, as a hand ends a stroke, and of that length
+FAR, MOST = (
+    3.0,
+    0.3,
+)  # which way a stroke leaves its end is seen so many times as far, and over this share of it at most
 BEND = np.cos(np.radians(50.0))  # how much a line may turn where one stroke ends and the next begins
 TINT = 0.05  # distance in OKLab up to which two strokes are of one colour
 
@@ -153,11 +160,13 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     places, ways = ends_of(strokes)
     paints, widths = np.array([_paint(shape) for shape in strokes]), _widths(strokes)
     owner = np.arange(len(places)) // 2
-    gap = np.abs(places[:, None] - places[None]) / reach(strokes)[np.ix_(owner, owner)]
+    gap, loose = _gaps(strokes, places)
     meet = gap <= 1.0
     meet[list(last)] = meet[:, list(last)] = False
     one, two = np.nonzero(meet & (owner[:, None] < owner[None]))
-    straight = -np.real(ways[one] * np.conj(ways[two]))
+    straight, about = (-np.real(side[one] * np.conj(side[two])) for side in (ways, _about(strokes)))
+    by_hand = loose[one] & loose[two]
+    straight = np.where(by_hand, np.maximum(straight, about), straight)  # the very tip of what it drew tells little
     own, other = widths[owner[one]] + 1e-6, widths[owner[two]] + 1e-6
     alike = np.linalg.norm(paints[owner[one]] - paints[owner[two]], axis=1) < TINT
     alike &= np.abs(np.log(own / other)) < 0.5
@@ -166,7 +175,7 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     goes_on = straight >= BEND
     if round_corners:
         alone = meet.sum(axis=1) == 2  # itself, and one other end
-        goes_on |= alone[one] & alone[two]
+        goes_on |= alone[one] & alone[two] & ~by_hand
     fits = goes_on & alike
     one, two = one[fits], two[fits]
     order = np.argsort(np.round(gap[one, two] * 0.3 + 1.0 - straight[fits], 9), kind="stable")
@@ -176,6 +185,44 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
         if a not in mates and b not in mates:
             mates[a], mates[b] = b, a
     return mates
+
+
+def _gaps(strokes: Sequence[Shape], places: Complexes) -> tuple[Floats, NDArray[np.bool_]]:
+    """How far apart ends are by what they may be if they meet, shape (2 n, 2 n), and which meet nothing but for a hand.
+
+    Of two that else meet nothing, a hand meant those to meet that are not far apart.
+    """
+    owner = np.arange(len(places)) // 2
+    apart, pairs = np.abs(places[:, None] - places[None]), np.ix_(owner, owner)
+    near = reach(strokes)
+    loose = (apart <= near[pairs]).sum(axis=1) == 1  # itself alone
+    by_hand = np.where(np.logical_and.outer(loose, loose), _by_hand(strokes)[pairs], 0.0)
+    return np.asarray(apart / np.maximum(near[pairs], by_hand)), loose
+
+
+def _by_hand(strokes: Sequence[Shape]) -> Floats:
+    """How far apart a hand may end strokes that it meant to meet, shape (n, n)."""
+    tracks = [track_of(shape.contours[0]) for shape in strokes]
+    lengths = np.array([track.length for track in tracks])
+    return np.asarray(np.minimum(HAND * _extent(tracks), AT_MOST * np.minimum.outer(lengths, lengths)))
+
+
+def _about(strokes: Sequence[Shape]) -> Complexes:
+    """The directions in which strokes leave their ends, as far as a hand may waver there; shape (2 n,)."""
+    tracks = [track_of(shape.contours[0]) for shape in strokes]
+    far = FAR * HAND * _extent(tracks)
+    ways = np.zeros((len(tracks), 2), dtype=np.complex128)
+    for k, track in enumerate(tracks):
+        share = min(far / max(track.length, 1e-12), MOST)
+        begin, own, other, end = track.sketch(np.array([0.0, share, 1.0 - share, 1.0]))
+        ways[k] = begin - own, end - other
+    return np.asarray(ways / np.maximum(np.abs(ways), 1e-12), dtype=complex).reshape(-1)
+
+
+def _extent(tracks: Sequence[Track]) -> float:
+    """The diagonal of the box of paths."""
+    points = np.concatenate([track.path for track in tracks]).reshape(-1, 2)
+    return float(np.linalg.norm(np.ptp(points, axis=0)))
 
 
 def _outward(segment: Floats) -> complex:

@@ -10,9 +10,9 @@ from knead.core.geometry.hull import hull
 from knead.core.geometry.track import Track
 
 FEWEST = 3  # so many must be side by side
-NEAR, APART = 0.01, 0.04  # how near to its column each must stay, and how far apart columns are, by all of them
-STRAIGHT = 0.999  # the share of a straight line's length that is between its ends
-FILLS, HOLLOW = 0.75, 0.98  # the shares of its box, and of its hull, that a bar or a dot fills at least
+NEAR, APART = 0.015, 0.04  # how near to its column each must stay, and how far apart columns are, by all of them
+STRAIGHT = 0.98  # the share of a straight line's length that is between its ends
+FILLS, HOLLOW = 0.75, 0.93  # the shares of its box, and of its hull, that a bar or a dot fills at least
 PLACES = np.linspace(0.0, 1.0, 33)
 
 

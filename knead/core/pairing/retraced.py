@@ -7,6 +7,7 @@ that they draw back from there.
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -23,6 +24,8 @@ from knead.core.pairing.pairs import ShapePair
 from knead.core.pairing.stretches import Part, stretched
 
 NEAR = 0.02  # how far off a line what lies along it may be, by the line's extent
+HAND, AT_MOST = 0.03, 0.08  # if a hand drew it anew: by the drawing's extent, and at most by the line's
+HIDDEN = 0.01  # so much of the line, at least, a gap between such parts is
 POKES = 0.1  # how far the box of a part may poke out of the line's, by its extent
 COVER = 0.5  # how much of a line its parts must cover together
 PART = 0.98  # what is longer than this, by the line, is no part of it
@@ -31,6 +34,7 @@ GAPES = 0.1  # a gap that is longer than this, by the line, is more than a pen's
 MOST, AT_END = 0.7, 0.01  # a part may go on past an end of an open line, but most of it must lie along it
 SEEN, FEW = 257, 17  # places at which a line, and a part of it, are seen
 SHADE = 0.1  # how far apart the colours of a line and its parts may be
+WINDOW = 0.25  # how far from where it should be, by its length, a place of a part is looked for
 SKEWED = 0.2  # by how much the length of a part and that of what it lies along may differ
 SURE = 0.9  # how sure such pairs are
 REASON = "a part of the line, in its place"
@@ -46,6 +50,11 @@ class _Line:
     places: Complexes
     box: Floats
 
+    @cached_property
+    def points(self) -> Complexes:
+        """Places along it, as many as it is seen at."""
+        return self.track.sketch(np.linspace(0.0, 1.0, SEEN))
+
     @property
     def extent(self) -> float:
         """The diagonal of its box."""
@@ -59,6 +68,7 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
     """
     found: list[ShapePair] = []
     sides = _lines(first), _lines(second)
+    hand = _hand([line.box for side in sides for line in side])
     for divides in (True, False):
         wholes, others = sides if divides else sides[::-1]
         boxes = np.array([other.box for other in others]).reshape(-1, 4)
@@ -66,11 +76,17 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             taken = {s for p in found for s in (p.first, p.second)}
             near = [others[k] for k in np.flatnonzero(_within(whole, boxes)) if not others[k].track.closed]
             near = [other for other in near if other.shape.id not in taken]
-            parts = _parts(whole, near) if near and whole.shape.id not in taken else []
-            parts = [] if _goes_on_elsewhere(whole, parts, others) else parts
-            if parts:
+            if near and whole.shape.id not in taken and (parts := _parts(whole, near, others, hand)):
                 found += [replace(p, alone=True) for p in stretched(whole.shape, parts, divides, SURE, REASON)]
     return found
+
+
+def _hand(boxes: Sequence[Floats]) -> float:
+    """How far off a line a hand may be that draws it anew, in a drawing of lines in such boxes."""
+    if not boxes:
+        return 0.0
+    low, high = np.array(boxes).T[:2].min(axis=1), np.array(boxes).T[2:].max(axis=1)
+    return HAND * float(np.hypot(*(high - low)))
 
 
 def _lines(shapes: Sequence[Shape]) -> list[_Line]:
@@ -92,27 +108,41 @@ def _within(whole: _Line, boxes: Floats) -> NDArray[np.bool_]:
     return np.asarray((np.minimum(low, high) >= -slack).all(axis=1))
 
 
-def _parts(whole: _Line, others: Sequence[_Line]) -> list[Part]:
-    """The parts of a line among others, as they follow each other; none if they are not plainly parts of it."""
-    line = shapely.LineString(as_points(whole.track.sketch(np.linspace(0.0, 1.0, SEEN))))
+def _parts(whole: _Line, near: Sequence[_Line], others: Sequence[_Line], hand: float) -> list[Part]:
+    """The parts of a line among those `near`, in its place; of what a hand drew anew, if a stretch of it is missing."""
+    reach, by_hand = NEAR * whole.extent, min(hand, AT_MOST * whole.extent)
+    parts, _ = _along(whole, near, reach)
+    if not parts and by_hand > reach:
+        reach = by_hand
+        parts, gap = _along(whole, near, reach)
+        parts = parts if gap > HIDDEN else []
+    return [] if _goes_on_elsewhere(whole, parts, others, reach) else parts
+
+
+def _along(whole: _Line, others: Sequence[_Line], reach: float) -> tuple[list[Part], float]:
+    """The parts of a line among others, as they follow each other, and the widest gap between two of them.
+
+    None if they are not plainly parts of it.
+    """
+    line = shapely.LineString(as_points(whole.points))
     shapely.prepare(line)
     places = np.array([other.places for other in others])
-    near = (shapely.distance(line, shapely.points(places.real, places.imag)) <= NEAR * whole.extent).sum(axis=1) > 1
-    found = [part for k in np.flatnonzero(near).tolist() if (part := _part(whole, line, others[k]))]
+    near = (shapely.distance(line, shapely.points(places.real, places.imag)) <= reach).sum(axis=1) > 1
+    found = [part for k in np.flatnonzero(near).tolist() if (part := _part(whole, others[k], reach))]
     counts = Counter(part.shape.id for part in found)
     if any(counts[other.shape.id] not in (0, other.several) for other in others):
-        return []
+        return [], 0.0
     found.sort(key=lambda part: part.start)
     closed = whole.track.closed
     if len(found) < (1 if closed else 2):
-        return []
+        return [], 0.0
     starts = np.array([*(part.start for part in found[1:]), found[0].start + 1.0])
     gaps = (starts - [part.end for part in found])[: None if closed else -1]
     covered = sum(part.end - part.start for part in found)
-    return found if gaps.min() > -OVERLAP and covered >= COVER else []
+    return (found, float(gaps.max())) if gaps.min() > -OVERLAP and covered >= COVER else ([], 0.0)
 
 
-def _goes_on_elsewhere(whole: _Line, parts: Sequence[Part], others: Sequence[_Line]) -> bool:
+def _goes_on_elsewhere(whole: _Line, parts: Sequence[Part], others: Sequence[_Line], reach: float) -> bool:
     """Whether another line goes on where a part ends before a gap: that is not hidden, but has moved."""
     if not parts:
         return False
@@ -123,29 +153,53 @@ def _goes_on_elsewhere(whole: _Line, parts: Sequence[Part], others: Sequence[_Li
     edges = whole.track.sketch(np.concatenate([starts[before > GAPES], ends[after > GAPES]]))
     known = {part.shape.id for part in parts}
     tips = np.array([tip for other in others if other.shape.id not in known for tip in other.places[[0, 2]].tolist()])
-    return bool((np.abs(edges[:, None] - tips[None, :]) <= NEAR * whole.extent).any()) if len(tips) else False
+    return bool((np.abs(edges[:, None] - tips[None, :]) <= reach).any()) if len(tips) else False
 
 
-def _part(whole: _Line, line: shapely.LineString, other: _Line) -> Part | None:
+def _part(whole: _Line, other: _Line, reach: float) -> Part | None:
     """Another line as a part of a line; None if it does not lie along it, from place to place, in its colour."""
     size = other.track.length / max(whole.track.length, 1e-12)
     if not 0.0 < size < PART or unlike(_color(other.shape), _color(whole.shape)) > SHADE:
         return None
-    z = other.track.sketch(np.linspace(0.0, 1.0, FEW))
-    places = shapely.points(z.real, z.imag)
-    near = shapely.distance(line, places) <= NEAR * whole.extent
-    shares = shapely.line_locate_point(line, places, normalized=True)
+    shares, gaps = _beside(whole, other.track.sketch(np.linspace(0.0, 1.0, FEW)), size)
+    near = gaps <= reach
     beyond = not whole.track.closed and bool(np.all(np.minimum(shares, 1.0 - shares)[~near] < AT_END))
     if near.mean() < (MOST if beyond else 1.0):
         return None
     shares, size = shares[near], size * float(near.mean())
-    if whole.track.closed:
-        shares = np.unwrap(shares, period=1.0)
     steps = np.diff(shares if shares[-1] > shares[0] else shares[::-1])
-    if steps.min() < -OVERLAP or abs(steps.sum() - size) > SKEWED * size:
+    slack = max(SKEWED * size, 2 * reach / whole.track.length)
+    if steps.min() < -OVERLAP or abs(steps.sum() - size) > slack:
         return None
     start = float(np.mod(shares.min(), 1.0)) if whole.track.closed else float(shares.min())
     return Part(other.shape, start, start + float(steps.sum()))
+
+
+def _beside(whole: _Line, places: Complexes, size: float) -> tuple[Floats, Floats]:
+    """Where on a line, in shares, places lie that follow each other along a `size` of it, and how far off it; (k,).
+
+    Where the line crosses itself, the nearest place is not always the next.
+    """
+    row = whole.points
+    edges = np.diff(row)
+    on = np.clip(((places[:, None] - row[:-1]) * edges.conj()).real / np.maximum(np.abs(edges) ** 2, 1e-18), 0.0, 1.0)
+    gaps = np.abs(places[:, None] - row[:-1] - on * edges)
+    count = len(edges)
+    onward = np.linspace(0.0, size, len(places)) * count
+    ways = np.arange(count)[:, None] + np.concatenate([[onward], [-onward]])[:, None]
+    at = np.floor(ways).astype(int)
+    at = np.mod(at, count) if whole.track.closed else np.clip(at, 0, count - 1)
+    off = gaps[np.arange(len(places)), at].mean(axis=2)
+    way = ways.reshape(-1, len(places))[int(np.argmin(off))]
+    apart = np.arange(count) + 0.5 - way[:, None]
+    if whole.track.closed:
+        apart = np.mod(apart + 0.5 * count, count) - 0.5 * count
+    seen = np.where(np.abs(apart) <= WINDOW * count * size + 1.0, gaps, np.inf)
+    nearest = np.argmin(seen, axis=1)[:, None]
+    shares = (nearest + np.take_along_axis(on, nearest, axis=1))[:, 0] / count
+    if whole.track.closed:
+        shares = np.unwrap(shares, period=1.0)
+    return shares, np.take_along_axis(gaps, nearest, axis=1)[:, 0]
 
 
 def _color(line: Shape) -> str:

@@ -14,7 +14,7 @@ from knead.core.model import Fill, Shape, Stroke
 ALONG = np.linspace(0.0, 1.0, 65)
 FEW = slice(None, None, 8)
 STANDS, LIES = 0.4, 0.95  # the share of the shorter outline, or line, that lies on the other one
-ON_IT = 1e-3  # how near to an outline, by its length, a place on it is
+ON_IT = 6e-3  # how near to an outline, by its length, a place on it is
 
 
 def standing(first: Sequence[Shape], second: Sequence[Shape]) -> set[tuple[str, str]]:
