@@ -7,6 +7,7 @@ import numpy as np
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, Ints, gone
 from knead.core.geometry.track import Track
+from knead.core.outline.hints import consistent
 from knead.core.outline.programmes import chain
 
 REACH = 6  # how many corners may be passed over between two that are matched
@@ -16,6 +17,7 @@ WORTH = 0.8  # what it is worth to match a right angle with a right angle
 FEWEST, MOST = 3, 24  # so many corners a polygon may have of which all are laid on all of another
 IN_CORNERS = 0.8  # the share of its turning that a polygon has in its corners
 IN_PLACE, LIES_ALIKE = 5e-3, 0.35  # how far corners that stay are apart, by the length, and how far turned, in radians
+FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
 AT_TIE = 1e-3  # corners that are nearer to a tie, as a share, are at it
 SKEWED = 0.8  # what stretches between corners cost where their directions are opposite
 
@@ -152,15 +154,15 @@ def _within(corners: _Corners, low: float, high: float) -> tuple[Floats, Floats]
     return np.asarray(shares[order]), np.sign(corners.breaks[order])
 
 
-def kept_corners(first: Track, second: Track) -> tuple[Floats, float]:
-    """Shares (k, 2) of corners that are in one place in both outlines, which are closed and run the same way.
+def kept_corners(first: Track, second: Track) -> tuple[list[Floats], float]:
+    """Shares (k, 2) of corners that are in one place in both outlines, which are closed and run the same way; if any.
 
     They lie there alike, or end a stretch that both outlines have. How much of the shorter outline is such stretches,
     from 0 to 1, is the second of what is returned.
     """
     one, two = _corners(first), _corners(second)
     if not len(one.shares) or not len(two.shares):
-        return np.zeros((0, 2)), 0.0
+        return [], 0.0
     near = IN_PLACE * max(first.length, second.length)
     there = np.abs(one.points[:, None] - two.points) < near
     into, out = (
@@ -171,7 +173,9 @@ def kept_corners(first: Track, second: Track) -> tuple[Floats, float]:
     begin = there & out & after & (np.abs(lengths[:, None] - others) < near)
     rows, columns = np.nonzero(there & into & out | begin | np.roll(begin, (1, 1), (0, 1)))
     stay = float(lengths[begin.any(axis=1)].sum()) / min(first.length, second.length)
-    return np.stack([one.shares[rows], two.shares[columns]], axis=1), min(stay, 1.0)
+    kept = np.stack([one.shares[rows], two.shares[columns]], axis=1)[:: max(1, len(rows) // FEW_KEPT)]
+    kept = kept[consistent(kept, True)]
+    return [kept] if len(kept) >= FEWEST_KEPT else [], min(stay, 1.0)
 
 
 def _to_next(shares: Floats) -> Floats:

@@ -1,5 +1,6 @@
 """Which point of one outline becomes which point of another: several candidates, judged by the in-between they give."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from functools import lru_cache
 
@@ -13,7 +14,6 @@ from knead.core.outline.corners import all_corners, corner_ties, corners_between
 from knead.core.outline.correspondence import Correspondence, judged, run, tried
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Field, Look
-from knead.core.outline.hints import consistent
 from knead.core.outline.led import led
 from knead.core.outline.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.ovals import squashed
@@ -21,6 +21,7 @@ from knead.core.outline.riches import is_richer
 from knead.core.outline.rigid import even_map
 from knead.core.outline.sides import by_sides
 from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
+from knead.core.outline.staying import kept_stretches
 from knead.core.outline.strain import MOVED, Strain, strain
 from knead.core.outline.stretch import stretched
 from knead.core.outline.work import least_work
@@ -32,7 +33,6 @@ HARD = 0.1  # a map with more strain than this is sought in more ways, and from 
 AS_GOOD = 1.15  # what keeps its sides may strain by this much more than what does not, and turns as little
 LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
-FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
@@ -103,7 +103,9 @@ def _matched(first: Track, second: Track, ties: Floats, turned: float | None) ->
         return found
     longer = by_sides(first, second)
     if longer is None:
-        return found
+        turns = first.closed and turned is None and found.strain.turn > UNTURNED
+        strained = turns and found.strain.distortion > HARD
+        return (_kept_in_place(first, second, found.strain.whole, kept_stretches) if strained else None) or found
     kept = _as_told(first, second, *longer)
     return kept if found.strain.turn > LYING or kept.strain.whole < AS_GOOD * found.strain.whole else found
 
@@ -122,7 +124,7 @@ def _most_alike(first: Track, second: Track, ties: Floats, turned: float | None)
     if turned is None and found.strain.distortion > least:
         found = _stretched(first, second, ties, found.strain.whole) or found
     if found.strain.distortion > HARD and first.closed and not len(ties):
-        kept = _kept_in_place(first, second, found.strain.whole)
+        kept = _kept_in_place(first, second, found.strain.whole, kept_corners)
         return found if kept is None else _kept_even(first, second, found, kept)
     return found
 
@@ -285,17 +287,17 @@ def _corner_by_corner(first: Track, second: Track, most: float) -> Correspondenc
     return best if best is not None and best.strain.whole < most else None
 
 
-def _kept_in_place(first: Track, second: Track, strained: float) -> Correspondence | None:
-    """The best map that keeps corners which are in one place in both outlines, unless that strains far more."""
+def _kept_in_place(
+    first: Track, second: Track, strained: float, told: Callable[[Track, Track], tuple[list[Floats], float]]
+) -> Correspondence | None:
+    """The best map that keeps what is `told` to be in one place in both outlines, unless that strains far more."""
     found: list[Correspondence] = []
     stays = 0.0
     for backwards in directions(first, second, np.zeros((0, 2))):
-        kept, share = kept_corners(first, run(second, backwards))
+        maps, share = told(first, run(second, backwards))
         stays = max(stays, share)
-        kept = kept[:: max(1, len(kept) // FEW_KEPT)]
-        kept = kept[consistent(kept, True)]
-        if len(kept) >= FEWEST_KEPT:
-            found += _candidates(first, second, backwards_ties(kept, True) if backwards else kept, backwards)
+        for ties in maps:
+            found += _candidates(first, second, backwards_ties(ties, True) if backwards else ties, backwards)
     best = min(found, key=judged, default=None)
     return best if best is not None and best.strain.whole < STAYS * (1.0 + stays) * strained else None
 

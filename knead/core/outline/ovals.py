@@ -17,6 +17,7 @@ ACROSS = 5 * np.pi / 12  # long axes that are farther apart lie across each othe
 ROUND = 1.08  # what is longer than wide by no more has no long axis
 OVAL, EGG = 0.06, 0.04  # how far the outline of an oval, made round, is from a circle's; and from its other side
 ALIKE = 0.05  # panels are one form if their proportions differ, as a logarithm, by less
+SLIGHT = 0.8  # radians; by how much the outline of an oval may break where a hand has closed it
 LONG, LONG_PANEL = 8.0, 5.0  # ovals, and panels, are not stretched by more, one way against the other
 
 
@@ -84,7 +85,7 @@ def _length(moments: Floats) -> float:
 @lru_cache(maxsize=256)
 def _oval(track: Track) -> tuple[Floats, Floats] | None:
     """Points of an oval about the middle of its area, and the second moments of that; None of what is no oval."""
-    found = None if len(track.breaks[0]) else _area_moments(track)
+    found = None if np.any(track.corners[1] > SLIGHT) else _area_moments(track)
     if found is None:
         return None
     as_round = found[0] @ np.linalg.inv(root_of(found[1]))

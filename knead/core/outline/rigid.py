@@ -6,7 +6,7 @@ from knead.core.geometry.bezier import Complexes, Floats, following, preceding
 from knead.core.geometry.track import Track
 
 SAMPLES = 512
-ALIKE = 0.012  # mean gap, by the form's size, up to which two outlines count as one form
+ALIKE = 0.02  # mean gap, by the form's size, up to which two outlines count as one form
 RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form turns as little as may be
 PLAIN = 0.2  # the gap without a turn that a quarter round asks for: what is nearly round turns for no small reason
 ROUNDISH = 0.12  # what is as broad as it is long, to this, as are a triangle and a star
