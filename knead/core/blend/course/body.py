@@ -1,5 +1,6 @@
 """A shape as a whole: how it goes from key to key, and how much room it takes."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -15,7 +16,8 @@ from knead.core.outline.contour_plan import ContourPlan
 
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
-STILL = 0.02  # what moves less than this by its size stands still
+STILL, SMALL = 0.06, 0.3  # what moves less than this by its size stands still; and what is so, drawn by a hand
+HAND = 0.015  # how far what a hand draws anew is off, by the size of the drawing: it is no surer on what is small
 FEW = 24  # so many points at most tell how a form rests on another
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
@@ -27,7 +29,8 @@ class Body:
     `nodes` are where its nodes are at the first key. `turns` and `path` are what an animator wants besides: whole
     rounds more, and handles of a drawn path of travel. `ride` is its way along a line that stays, or that of the
     stretch of a neighbour that it sits on, if that bends. What is `alone` hangs on nothing. A `line` has no fill. What
-    stays `in_columns` goes up and down in them, as a graph does.
+    stays `in_columns` goes up and down in them, as a graph does. What is off by no more than `hand`, in scene units,
+    may be meant to be where it was.
     """
 
     first: Complexes
@@ -42,6 +45,7 @@ class Body:
     alone: bool = False
     line: bool = False
     in_columns: bool = False
+    hand: float = 0.0
 
     @cached_property
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
@@ -68,7 +72,8 @@ class Body:
     @cached_property
     def still(self) -> bool:
         """Whether its points stay where they are."""
-        return float(np.abs(self.second - self.first).mean()) < STILL * self.size
+        least = max(STILL * self.size, min(self.hand, SMALL * self.size))
+        return float(np.abs(self.second - self.first).mean()) < least
 
     @cached_property
     def round(self) -> bool:
@@ -112,6 +117,12 @@ def body_of(plans: list[ContourPlan]) -> Body:
     middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
     nodes = np.concatenate([plan.first[:, 1] for plan in plans if plan.cuts is not None])
     return Body(first, second, nodes, similarity.fit(first, second, weights), *middles)
+
+
+def hand_of(bodies: Sequence[Body]) -> float:
+    """How far a hand may be off that draws these shapes anew where they were, in scene units."""
+    places = np.concatenate([side for body in bodies for side in (body.first, body.second)])
+    return HAND * float(np.hypot(np.ptp(places.real), np.ptp(places.imag)))
 
 
 def is_flat(points: Complexes) -> bool:

@@ -19,6 +19,7 @@ from knead.core.blend.figure.half_round import (
     with_rival,
 )
 from knead.core.blend.pair.plan import PairPlan
+from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
 from knead.core.outline.matching import AS_ASKED
@@ -35,7 +36,7 @@ BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its
 TELLS = 0.1  # what is distorted by more does not say how what it lies in is turned
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
 QUARTER = np.pi / 12  # what turns by about a quarter, to this, may be a ball that is squashed
-SQUASHED = 0.35  # and is, if that strains less
+SQUASHED, LEANS = 0.35, 0.2  # and is, if that strains less, and turns by no more radians
 REACHES = 0.02  # what never has more of its hull on another lies beside it: a ball on the ground
 STAYS = 0.4  # how far points go, by how far they would if it rolled over, where it bends over instead
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
@@ -71,12 +72,13 @@ def _as_a_ball(plan: PairPlan, mates: list[PairPlan], others: list[PairPlan], tu
     quarter = between(abs(float(np.angle(plan.motion[0]))), np.pi / 2) < QUARTER
     if not quarter or not may_turn(plan) or not may_be_squashed(outlines_of(plan)) or _hangs(plan, mates):
         return plan
-    told = [float(np.angle(each.motion[0])) for each in _contents(plan, others)] or [turn]
+    inside = [each for each in _contents(plan, others) if not each.body.round]
+    told = [float(np.angle(each.motion[0])) for each in inside] or [turn]
     if any(abs(each) > FOLD for each in told):
         return plan
     plan = with_rival(plan, 0.0, SLIGHT)
     rival = plan.half_round()
-    return rival if rival.strain < SQUASHED and _apart(rival, 0.0) < SLIGHT else plan
+    return rival if rival.strain < SQUASHED and _apart(rival, 0.0) < LEANS else plan
 
 
 def _hangs(plan: PairPlan, mates: list[PairPlan]) -> bool:
@@ -101,19 +103,29 @@ def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
     """
     if not may_turn(plan) or _is_round(plan) or abs(float(np.angle(plan.motion[0]))) <= TURNS:
         return plan
-    turns = np.array([each.body.size * np.exp(1j * np.angle(each.motion[0])) for each in _contents(plan, others)])
-    if not len(turns) or abs(turns.sum()) < AGREED * np.abs(turns).sum():
+    contents = [each.body for each in _contents(plan, others)]
+    turn = _turn_of(contents)
+    if turn is None or _apart(plan, turn) <= FOLD:
         return plan
-    turn = float(np.angle(turns.sum()))
-    return _turned(plan, turn, ALIKE, DEARER, may_bend=False) if _apart(plan, turn) > FOLD else plan
+    return _turned(plan, turn, ALIKE, DEARER_END if len(contents) > 1 else DEARER, may_bend=False)
+
+
+def _turn_of(contents: list[Body]) -> float | None:
+    """How far what lies in a form turns, all together, in radians; None if it goes each its own way."""
+    if len(contents) < 2 and all(body.round for body in contents):
+        return None  # nothing, or a ball
+    first, second = (np.concatenate(side) for side in ([b.first for b in contents], [b.second for b in contents]))
+    a, b = similarity.fit(first, second)
+    left = float(np.mean(np.abs(a * first + b - second) ** 2))
+    return float(np.angle(a)) if left < (1.0 - AGREED) * float(np.var(second)) else None
 
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
-    """What lies in it in both keys, and tells how it is turned: what is not round, and much like its partner."""
+    """What lies in it in both keys, and tells how it is turned: what is much like its partner."""
     hulls = np.array([each.body.hulls for each in others], dtype=object).reshape(-1, 2)
     inside = shapely.covers(np.array(plan.body.hulls), hulls).all(axis=1)
     found = [each for each, within in zip(others, inside.tolist(), strict=True) if within]
-    return [each for each in found if not each.body.round and each.strain < TELLS]
+    return [each for each in found if each.strain < TELLS]
 
 
 def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:

@@ -13,16 +13,20 @@ from knead.core.outline.sides import by_sides
 from knead.core.pairing.pairs import is_ring, turned_ring
 
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round
-NEARLY, TURNS = 0.03, np.pi / 9  # the same of what was drawn anew as it was, and turns by no more than this
+NEARLY, NEARLY_AROUND = 0.03, 0.1  # the same of a line that was drawn anew as it was, and of what goes round
+TURNS = np.pi / 9  # and turns by no more than this
 DEARER_END = 0.1  # how much more distortion a shape may take on to go as its neighbours plainly say
-DEARER = 0.01  # the same for what may as well lie otherwise
+DEARER = 0.03  # the same for what may as well lie otherwise
 SAME = np.pi / 4  # turns that differ by less ask for the same of what is not round
 
 
 def is_sure(plan: PairPlan) -> bool:
-    """Whether it is plainly one form in both keys, or was drawn anew as it was, or longer."""
+    """Whether it is plainly one form in both keys, stays where it is, or was drawn anew as it was, or longer."""
+    if plan.body.still:
+        return True
     upright = abs(float(np.angle(plan.motion[0]))) < TURNS
-    return plan.strain < (NEARLY if upright else SURE) or (upright and keeps_sides(plan))
+    nearly = NEARLY_AROUND if goes_round(plan) else NEARLY
+    return plan.strain < (nearly if upright else SURE) or (upright and keeps_sides(plan))
 
 
 def keeps_sides(plan: PairPlan) -> bool:

@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.course.body import Body
+from knead.core.blend.course.body import Body, hand_of
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.company import in_company
@@ -49,6 +49,7 @@ RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farth
 MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
+SWINGS = 0.5  # and so is one that is as it was, and of which the middle goes no farther than this, by its size
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
 BOTH = 0.25  # the same of both ends, by how far they would go if the line ran the other way
@@ -59,7 +60,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
     if not plans:
         return plans
-    plans = [replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan for plan in plans]
+    hand = hand_of([plan.body for plan in plans])
+    plans = [_anew(plan, hand) for plan in plans]
     touching = _touching(plans)
     meetings, inks = meetings_of(plans), inks_of(plans)
     tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
@@ -77,6 +79,12 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans, whole = _on_neighbours(plans, whole, touching)
     seated = inked(held(_seated(plans, whole, touching), holders), inks)
     return held_at_ends(pinned(uncrossed(glued(welded(seated, touching), touching)), meetings), touching)
+
+
+def _anew(plan: PairPlan, hand: float) -> PairPlan:
+    """The plan without what others held it by, in a drawing of which a hand is off by so much."""
+    plan = replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan
+    return plan if plan.body.hand == hand else replace(plan, body=replace(plan.body, hand=hand))
 
 
 def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]) -> list[PairPlan]:
@@ -165,7 +173,7 @@ def _stays(line: PairPlan, pivots: float = 0.0) -> int:
     """
     one, two = _ends(line, 0), _ends(line, 1)
     gaps = np.abs(one - [two, two[::-1]])  # as it runs, and if it ran the other way
-    near = np.maximum(STAYS * line.body.size, pivots * gaps[:, ::-1])
+    near = np.maximum(max(STAYS * line.body.size, line.body.hand), pivots * gaps[:, ::-1])
     held = gaps.max(axis=1) < BOTH * gaps.min(axis=1)[::-1]
     if held.any():
         return 2 * (int(held[0]) - int(held[1]))
@@ -215,7 +223,8 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
         plan = plans[k]
         others = [plans[j].body for j in touched if j not in touching or plans[j].body.size > plan.body.size]
         mates = [mate for mate in others if not mate.in_columns]
-        bent = any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
+        goes = abs(plan.body.end - plan.body.start) > SWINGS * plan.body.size  # about an end, it would go twice that
+        bent = goes and any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
         unsure = may_turn(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))
         if not mates or not unsure or _kept(plan, mates) >= 0:
             continue

@@ -149,7 +149,7 @@ class PairPlan(Going):
 
         A ring of strokes may begin elsewhere in the second key then.
         """
-        body = replace(other.body, turns=self.body.turns, path=self.body.path)
+        body = replace(other.body, turns=self.body.turns, path=self.body.path, hand=self.body.hand)
         pair = replace(self.pair, second_stand=other.pair.second_stand)
         return replace(other, pair=pair, goes=self.goes, body=body, base=self.base or self)
 
