@@ -5,10 +5,12 @@ from collections.abc import Sequence
 
 import numpy as np
 import shapely
+from scipy.ndimage import gaussian_filter1d
 
 from knead.core.edit import Work
 from knead.core.edit.nodes import with_node
-from knead.core.geometry.bezier import path_of, points_at, transformed
+from knead.core.geometry.bezier import contour_of, lengths_along, path_of, points_at, transformed
+from knead.core.geometry.fit import fit_path
 from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Point, Scene, Shape, Span, Stroke, new_id
 
 QUARTER = 0.5522847498
@@ -90,6 +92,21 @@ def by_hand(contour: Contour, noise: np.random.Generator, most: float) -> Contou
         at, before, after = ((p.x + x, p.y + y) for p in (node.at, node.before, node.after))
         nodes.append(node.model_copy(update={"at": Point(*at), "before": Point(*before), "after": Point(*after)}))
     return contour.model_copy(update={"nodes": tuple(nodes)})
+
+
+def drawn_anew(contour: Contour, noise: np.random.Generator, off: float) -> Contour:
+    """The contour as a hand traces it: all along it off by about so much, with nodes of its own."""
+    dense = points_at(path_of(contour), np.linspace(0, len(path_of(contour)), 16 * len(path_of(contour)) + 1))
+    lengths = lengths_along(dense)
+    places = np.linspace(0, lengths[-1], max(int(lengths[-1] / off), 12) + 1)
+    row = np.stack([np.interp(places, lengths, dense[:, k]) for k in (0, 1)], axis=1)
+    row = row[:-1] if contour.closed else row
+    waver = gaussian_filter1d(
+        noise.normal(size=row.shape), min(16, len(row) / 4), axis=0, mode="wrap" if contour.closed else "nearest"
+    )
+    row = row + off * waver / waver.std()
+    segments, _ = fit_path(np.concatenate([row, row[:1]]) if contour.closed else row, 0.4 * off)
+    return contour_of(segments, contour.closed)
 
 
 def filled(*contours: Contour, color: str = "#4477aa", name: str = "shape", rule: str = "nonzero") -> Shape:

@@ -15,7 +15,7 @@ from fontTools.ttLib import TTFont
 from knead.core.edit.nodes import with_node
 from knead.core.geometry.bezier import Floats, contour_of, path_of, points_at, reversed_path
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
-from tests.forms import filled, polygon
+from tests.forms import drawn_anew, filled, polygon
 
 FONTS = Path(__file__).parents[2] / "frontend" / "node_modules" / "@fontsource" / "figtree" / "files"
 Path_ = Floats  # (segments, 4, 2)
@@ -62,6 +62,24 @@ def before_a_wall(case: Case) -> Case:
     first, second = (Drawing(shapes=(wall, *key.shapes)) for wall, key in ((one, case.first), (two, case.second)))
     pairs = case.pairs | {(one.id, two.id)} if case.pairs else case.pairs
     return replace(case, first=first, second=second, pairs=pairs, lone=case.lone | {one.id, two.id})
+
+
+UNSTEADY = 0.003  # how far a hand is off, across and along, by the size of both keys
+
+
+def by_hand(case: Case, rng: np.random.Generator) -> Case:
+    """The same with each line of both keys drawn anew by a hand that is off by some thousandths of their size."""
+    points = np.concatenate(case.truth(0.0) + case.truth(1.0))
+    off = UNSTEADY * float(np.linalg.norm(np.ptp(points, axis=0)))
+    keys = (
+        [
+            shape.model_copy(update={"contours": tuple(drawn_anew(c, rng, off) for c in shape.contours)})
+            for shape in shapes
+        ]
+        for shapes in (case.first.shapes, case.second.shapes)
+    )
+    first, second = (Drawing(shapes=tuple(shapes)) for shapes in keys)
+    return replace(case, first=first, second=second)
 
 
 def _case(kind: str, name: str, parts: list[Part], rng: np.random.Generator, split: bool = False) -> Case:

@@ -17,7 +17,7 @@ import numpy as np
 import shapely
 from scipy.optimize import linear_sum_assignment
 
-from benchmarks.quality.cases import Case, all_cases, before_a_wall
+from benchmarks.quality.cases import Case, all_cases, before_a_wall, by_hand
 from benchmarks.quality.jointed import jointed
 from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Floats, path_of, points_at
@@ -119,11 +119,17 @@ def true_hints(case: Case) -> tuple[Hint, ...]:
     )
 
 
-def measure_all(seed: int, count: int, hints: bool = False, wall: bool = False) -> dict[str, dict[str, float]]:
-    """Figures by kind, with true hints if asked for, and before a wall that stays; the yardstick has none."""
+def measure_all(
+    seed: int, count: int, hints: bool = False, wall: bool = False, hand: bool = False
+) -> dict[str, dict[str, float]]:
+    """Figures by kind, with true hints if asked for, before a wall that stays, or drawn by a hand.
+
+    The yardstick has no hints and no wall.
+    """
     rows: dict[str, list[dict[str, float]]] = defaultdict(list)
     jointed_cases = (jointed(np.random.default_rng([seed, k]), k) for k in range(count))
-    for alone in chain(all_cases(seed, count), jointed_cases):
+    for drawn in chain(all_cases(seed, count), jointed_cases):
+        alone = by_hand(drawn, np.random.default_rng(seed)) if hand else drawn
         case = before_a_wall(alone) if wall else alone
         size = extent(case)
         plan = plan_span(case.first, case.second, Take(hints=true_hints(case) if hints else ()))
@@ -169,9 +175,10 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--hints", action="store_true")
     parser.add_argument("--wall", action="store_true", help="before a wall that stays in its place")
+    parser.add_argument("--hand", action="store_true", help="drawn anew by a hand that is off a little")
     parser.add_argument("--record", action="store_true", help="keep the figures as those CI compares with")
     options = parser.parse_args()
-    figures = measure_all(options.seed, options.count, options.hints, options.wall)
+    figures = measure_all(options.seed, options.count, options.hints, options.wall, options.hand)
     print(
         "| kind | yardstick median / p90 | Knead median / p90 | keys | pairs: precision / recall | crossings, folds |"
     )
