@@ -14,11 +14,8 @@ from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Node, Shape
 
 GAP = 0.04  # a gap up to this share of the shorter stroke's length, or up to the width of the thinner, is no gap
-HAND, AT_MOST = 0.03, 0.25  # or up to this share of the drawing's extent, as a hand ends a stroke, and of that length
-FAR, MOST = (
-    3.0,
-    0.3,
-)  # which way a stroke leaves its end is seen so many times as far, and over this share of it at most
+HAND, AT_MOST = 0.03, 0.25  # a hand leaves a gap up to this share of the drawing's extent, and of the shorter stroke
+FAR, MOST = 0.09, 0.3  # by that extent, and by its length at most: over how much of a stroke it shows where it goes
 BEND = np.cos(np.radians(50.0))  # how much a line may turn where one stroke ends and the next begins
 TINT = 0.05  # distance in OKLab up to which two strokes are of one colour
 
@@ -210,7 +207,7 @@ def _by_hand(strokes: Sequence[Shape]) -> Floats:
 def _about(strokes: Sequence[Shape]) -> Complexes:
     """The directions in which strokes leave their ends, as far as a hand may waver there; shape (2 n,)."""
     tracks = [track_of(shape.contours[0]) for shape in strokes]
-    far = FAR * HAND * _extent(tracks)
+    far = FAR * _extent(tracks)
     ways = np.zeros((len(tracks), 2), dtype=np.complex128)
     for k, track in enumerate(tracks):
         share = min(far / max(track.length, 1e-12), MOST)

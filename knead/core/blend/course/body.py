@@ -1,6 +1,5 @@
 """A shape as a whole: how it goes from key to key, and how much room it takes."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -17,7 +16,6 @@ from knead.core.outline.contour_plan import ContourPlan
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 STILL, SMALL = 0.06, 0.3  # what moves less than this by its size stands still; and what is so, drawn by a hand
-HAND = 0.015  # how far what a hand draws anew is off, by the size of the drawing: it is no surer on what is small
 FEW = 24  # so many points at most tell how a form rests on another
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
@@ -117,12 +115,6 @@ def body_of(plans: list[ContourPlan]) -> Body:
     middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
     nodes = np.concatenate([plan.first[:, 1] for plan in plans if plan.cuts is not None])
     return Body(first, second, nodes, similarity.fit(first, second, weights), *middles)
-
-
-def hand_of(bodies: Sequence[Body]) -> float:
-    """How far a hand may be off that draws these shapes anew where they were, in scene units."""
-    places = np.concatenate([side for body in bodies for side in (body.first, body.second)])
-    return HAND * float(np.hypot(np.ptp(places.real), np.ptp(places.imag)))
 
 
 def is_flat(points: Complexes) -> bool:

@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.blend.course.body import Body, hand_of
+from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.company import in_company
@@ -50,6 +50,7 @@ MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
 SWINGS = 0.5  # and so is one that is as it was, and of which the middle goes no farther than this, by its size
+HAND = 0.015  # how far what a hand draws anew is off, by the size of the drawing: it is no surer on what is small
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
 BOTH = 0.25  # the same of both ends, by how far they would go if the line ran the other way
@@ -60,7 +61,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
     if not plans:
         return plans
-    hand = hand_of([plan.body for plan in plans])
+    hand = HAND * _extent(plans)
     plans = [_anew(plan, hand) for plan in plans]
     touching = _touching(plans)
     meetings, inks = meetings_of(plans), inks_of(plans)
@@ -85,6 +86,15 @@ def _anew(plan: PairPlan, hand: float) -> PairPlan:
     """The plan without what others held it by, in a drawing of which a hand is off by so much."""
     plan = replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan
     return plan if plan.body.hand == hand else replace(plan, body=replace(plan.body, hand=hand))
+
+
+def _extent(plans: list[PairPlan]) -> float:
+    """The diagonal of the box of all shapes at both keys, whatever hints say."""
+    contours = [
+        contour for plan in plans for side in (plan.paint.first, plan.paint.second) for contour in side.contours
+    ]
+    points = np.concatenate([track_of(contour).path.reshape(-1, 2) for contour in contours])
+    return float(np.linalg.norm(np.ptp(points, axis=0)))
 
 
 def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]) -> list[PairPlan]:
