@@ -38,7 +38,7 @@ ONE_PLACE = 0.1  # what lies nearer, and is no larger than this, by its size, is
 TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
-BARE = 0.2  # what a line goes round counts so much less than what is filled: a rope carries nobody
+BARE = 0.2  # as what holds all others a line counts so much less than what is filled: a rope carries nobody
 STILL, POST = 1e-3, 0.3  # how little what stands still turns, grows or goes, and how large it is by the largest
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
@@ -135,13 +135,14 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     looseness, hinges = _offers(bodies)
     on_rider = _on_riders(bodies)
     looseness[on_rider], hinges = 0.0, np.where(on_rider, np.array([body.start for body in bodies]), hinges)
-    areas = shapely.area(hulls) * np.where([body.line for body in bodies], BARE, 1.0)
+    areas = shapely.area(hulls)
     led = np.array([body.path is not None for body in bodies])
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
     alone = np.array([body.alone for body in bodies])
     looseness[alone[:, None] | alone[None]] = np.inf
     looseness[do_not_hold(bodies, looseness, hinges)] = np.inf
-    order = _tree(looseness, areas, _root(bodies, looseness, areas))
+    bare = np.where([body.line for body in bodies], BARE, 1.0)
+    order = _tree(looseness, areas, _root(bodies, looseness, areas * bare))
     held: dict[int, list[Body]] = {}
     for child, parent in order[::-1]:
         held.setdefault(child, []).append(bodies[child])
