@@ -16,7 +16,20 @@ from knead.core.geometry.track import measure, track_of
 from knead.core.outline.directions import winding
 from knead.core.outline.grid import grid_of, turning
 from knead.core.outline.naming import hint_name
-from tests.forms import apart, backwards, begun_at, blob, ellipse, filled, polygon, recut, star, stroked, wave
+from tests.forms import (
+    apart,
+    backwards,
+    begun_at,
+    blob,
+    distances,
+    ellipse,
+    filled,
+    polygon,
+    recut,
+    star,
+    stroked,
+    wave,
+)
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 shares = st.lists(st.floats(0.01, 0.99), min_size=1, max_size=5, unique=True)
@@ -104,6 +117,17 @@ def test_one_wild_correspondence_does_not_turn_a_robust_fit() -> None:
 def test_points_without_extent_give_a_mere_move() -> None:
     assert similarity.fit(np.array([2 + 1j]), np.array([5 + 5j])) == (1, 3 + 4j)
     assert np.array_equal(as_points(np.array([1 + 2j])), [[1.0, 2.0]])
+
+
+@pytest.mark.parametrize("hand", range(40))
+def test_a_quick_line_of_few_points_does_not_loop_between_them(hand: int) -> None:
+    noise = np.random.default_rng(hand)
+    count = 4 + hand % 20
+    row = np.stack([200 - 20 * np.linspace(0, 1, count), 250 + 80 * np.linspace(0, 1, count)], axis=1)
+    row += noise.normal(0, 2.5, row.shape)
+    path, _ = fit_path(row, 2.0)
+    places = points_at(path, np.linspace(0, len(path), 60 * len(path) + 1))
+    assert distances(places, [row]).max() < 5
 
 
 def test_a_freehand_corner_stays_a_corner() -> None:

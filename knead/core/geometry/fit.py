@@ -8,6 +8,7 @@ import numpy as np
 from knead.core.geometry.bezier import Floats, lengths_along, points_at
 
 ROUNDS = 6
+LONGEST = 0.8  # a handle is shorter than this, by the row of points, or it loops between them; half a round takes 0.42
 SHARP = 0.5  # cosine of the turn between neighbouring chords below which a freehand line has a corner
 
 
@@ -123,7 +124,7 @@ def _bezier(points: Floats, params: Floats, leave: Floats, arrive: Floats) -> Fl
     alphas = np.full(2, chord / 3)
     if abs(np.linalg.det(matrix)) > 1e-12:
         solved = np.linalg.solve(matrix, right)
-        if np.all(solved > 1e-4 * chord):
+        if np.all((solved > 1e-4 * chord) & (solved < LONGEST * lengths_along(points)[-1])):
             alphas = solved
     return np.array([first, first + alphas[0] * leave, last + alphas[1] * arrive, last])
 
