@@ -157,11 +157,13 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     places, ways = ends_of(strokes)
     paints, widths = np.array([_paint(shape) for shape in strokes]), _widths(strokes)
     owner = np.arange(len(places)) // 2
-    gap, loose = _gaps(strokes, places)
+    tracks = [track_of(shape.contours[0]) for shape in strokes]
+    extent = float(np.linalg.norm(np.ptp(np.concatenate([track.path for track in tracks]).reshape(-1, 2), axis=0)))
+    gap, loose = _gaps(places, reach(strokes), _by_hand(tracks, extent))
     meet = gap <= 1.0
     meet[list(last)] = meet[:, list(last)] = False
     one, two = np.nonzero(meet & (owner[:, None] < owner[None]))
-    straight, about = (-np.real(side[one] * np.conj(side[two])) for side in (ways, _about(strokes)))
+    straight, about = (-np.real(side[one] * np.conj(side[two])) for side in (ways, _about(tracks, extent)))
     by_hand = loose[one] & loose[two]
     straight = np.where(by_hand, np.maximum(straight, about), straight)  # the very tip of what it drew tells little
     own, other = widths[owner[one]] + 1e-6, widths[owner[two]] + 1e-6
@@ -184,42 +186,32 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     return mates
 
 
-def _gaps(strokes: Sequence[Shape], places: Complexes) -> tuple[Floats, NDArray[np.bool_]]:
+def _gaps(places: Complexes, near: Floats, by_hand: Floats) -> tuple[Floats, NDArray[np.bool_]]:
     """How far apart ends are by what they may be if they meet, shape (2 n, 2 n), and which meet nothing but for a hand.
 
-    Of two that else meet nothing, a hand meant those to meet that are not far apart.
+    Strokes that meet are as `near`, shape (n, n); of two ends that else meet nothing, a hand left such a gap.
     """
     owner = np.arange(len(places)) // 2
     apart, pairs = np.abs(places[:, None] - places[None]), np.ix_(owner, owner)
-    near = reach(strokes)
     loose = (apart <= near[pairs]).sum(axis=1) == 1  # itself alone
-    by_hand = np.where(np.logical_and.outer(loose, loose), _by_hand(strokes)[pairs], 0.0)
-    return np.asarray(apart / np.maximum(near[pairs], by_hand)), loose
+    most = np.where(np.logical_and.outer(loose, loose), np.maximum(near, by_hand)[pairs], near[pairs])
+    return np.asarray(apart / most), loose
 
 
-def _by_hand(strokes: Sequence[Shape]) -> Floats:
-    """How far apart a hand may end strokes that it meant to meet, shape (n, n)."""
-    tracks = [track_of(shape.contours[0]) for shape in strokes]
+def _by_hand(tracks: Sequence[Track], extent: float) -> Floats:
+    """How far apart a hand may end strokes that it meant to meet, in a drawing of some extent; shape (n, n)."""
     lengths = np.array([track.length for track in tracks])
-    return np.asarray(np.minimum(HAND * _extent(tracks), AT_MOST * np.minimum.outer(lengths, lengths)))
+    return np.asarray(np.minimum(HAND * extent, AT_MOST * np.minimum.outer(lengths, lengths)))
 
 
-def _about(strokes: Sequence[Shape]) -> Complexes:
+def _about(tracks: Sequence[Track], extent: float) -> Complexes:
     """The directions in which strokes leave their ends, as far as a hand may waver there; shape (2 n,)."""
-    tracks = [track_of(shape.contours[0]) for shape in strokes]
-    far = FAR * _extent(tracks)
     ways = np.zeros((len(tracks), 2), dtype=np.complex128)
     for k, track in enumerate(tracks):
-        share = min(far / max(track.length, 1e-12), MOST)
+        share = min(FAR * extent / max(track.length, 1e-12), MOST)
         begin, own, other, end = track.sketch(np.array([0.0, share, 1.0 - share, 1.0]))
         ways[k] = begin - own, end - other
     return np.asarray(ways / np.maximum(np.abs(ways), 1e-12), dtype=complex).reshape(-1)
-
-
-def _extent(tracks: Sequence[Track]) -> float:
-    """The diagonal of the box of paths."""
-    points = np.concatenate([track.path for track in tracks]).reshape(-1, 2)
-    return float(np.linalg.norm(np.ptp(points, axis=0)))
 
 
 def _outward(segment: Floats) -> complex:
