@@ -109,6 +109,16 @@ def drawn_anew(contour: Contour, noise: np.random.Generator, off: float) -> Cont
     return contour_of(segments, contour.closed)
 
 
+def traced(key: Drawing, noise: np.random.Generator, off: float) -> Drawing:
+    """The key as a hand traces it, every line by itself."""
+    return drawing(
+        *(
+            shape.model_copy(update={"contours": tuple(drawn_anew(c, noise, off) for c in shape.contours)})
+            for shape in key.shapes
+        )
+    )
+
+
 def filled(*contours: Contour, color: str = "#4477aa", name: str = "shape", rule: str = "nonzero") -> Shape:
     return Shape(contours=contours, fill=Fill(paint=Paint(color=color), rule=rule), name=name)
 

@@ -15,10 +15,11 @@ from fontTools.ttLib import TTFont
 from knead.core.edit.nodes import with_node
 from knead.core.geometry.bezier import Floats, contour_of, path_of, points_at, reversed_path
 from knead.core.model import Contour, Drawing, Fill, Paint, Shape, Stroke
-from tests.forms import drawn_anew, filled, polygon
+from tests.forms import filled, polygon, traced
 
 FONTS = Path(__file__).parents[2] / "frontend" / "node_modules" / "@fontsource" / "figtree" / "files"
 Path_ = Floats  # (segments, 4, 2)
+UNSTEADY = 0.003  # how far a hand is off, across and along, by the size of both keys
 
 
 @dataclass(frozen=True)
@@ -64,21 +65,11 @@ def before_a_wall(case: Case) -> Case:
     return replace(case, first=first, second=second, pairs=pairs, lone=case.lone | {one.id, two.id})
 
 
-UNSTEADY = 0.003  # how far a hand is off, across and along, by the size of both keys
-
-
 def by_hand(case: Case, rng: np.random.Generator) -> Case:
     """The same with each line of both keys drawn anew by a hand that is off by some thousandths of their size."""
     points = np.concatenate(case.truth(0.0) + case.truth(1.0))
     off = UNSTEADY * float(np.linalg.norm(np.ptp(points, axis=0)))
-    keys = (
-        [
-            shape.model_copy(update={"contours": tuple(drawn_anew(c, rng, off) for c in shape.contours)})
-            for shape in shapes
-        ]
-        for shapes in (case.first.shapes, case.second.shapes)
-    )
-    first, second = (Drawing(shapes=tuple(shapes)) for shapes in keys)
+    first, second = (traced(key, rng, off) for key in (case.first, case.second))
     return replace(case, first=first, second=second)
 
 

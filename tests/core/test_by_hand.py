@@ -19,6 +19,7 @@ from tests.forms import (
     rounded,
     star,
     stroked,
+    traced,
     turned,
     wave,
 )
@@ -97,15 +98,7 @@ def by_hand(keys: tuple[Drawing, Drawing], hand: int) -> list[Drawing]:
     noise = np.random.default_rng(hand)
     points = np.concatenate([row for key in keys for row in rows(key)])
     off = OFF * float(np.linalg.norm(np.ptp(points, axis=0)))
-    return [
-        Drawing(
-            shapes=tuple(
-                shape.model_copy(update={"contours": tuple(drawn_anew(c, noise, off) for c in shape.contours)})
-                for shape in key.shapes
-            )
-        )
-        for key in keys
-    ]
+    return [traced(key, noise, off) for key in keys]
 
 
 def rows(key: Drawing) -> list[np.ndarray]:

@@ -199,6 +199,12 @@ def backwards(contour: Contour) -> Contour:
     return contour.model_copy(update={"nodes": nodes})
 
 
+def diagonal(paths: Sequence[Floats]) -> float:
+    """The diagonal of the box of all nodes and handles of paths, in scene units; 0 of none."""
+    points = np.concatenate([np.zeros((0, 2)), *(path.reshape(-1, 2) for path in paths)])
+    return float(np.linalg.norm(np.ptp(points, axis=0))) if len(points) else 0.0
+
+
 def area(path: Floats) -> float:
     """Signed area inside a closed path (positive when it turns clockwise on screen, y down), exact for cubics."""
     p0, p1, p2, p3 = path[:, 0], path[:, 1], path[:, 2], path[:, 3]

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.color import to_oklab
-from knead.core.geometry.bezier import Complexes, Floats, path_of
+from knead.core.geometry.bezier import Complexes, Floats, diagonal, path_of
 from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Contour, Node, Shape
@@ -158,7 +158,7 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     paints, widths = np.array([_paint(shape) for shape in strokes]), _widths(strokes)
     owner = np.arange(len(places)) // 2
     tracks = [track_of(shape.contours[0]) for shape in strokes]
-    extent = float(np.linalg.norm(np.ptp(np.concatenate([track.path for track in tracks]).reshape(-1, 2), axis=0)))
+    extent = diagonal([track.path for track in tracks])
     gap, loose = _gaps(places, reach(strokes), _by_hand(tracks, extent))
     meet = gap <= 1.0
     meet[list(last)] = meet[:, list(last)] = False

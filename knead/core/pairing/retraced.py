@@ -14,7 +14,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.color import unlike
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry.bezier import Complexes, Floats, diagonal
 from knead.core.geometry.islands import is_drawn
 from knead.core.geometry.shut import as_ring
 from knead.core.geometry.similarity import as_points
@@ -68,7 +68,7 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
     """
     found: list[ShapePair] = []
     sides = _lines(first), _lines(second)
-    hand = _hand([line.box for side in sides for line in side])
+    hand = HAND * diagonal([line.track.path for side in sides for line in side])
     for divides in (True, False):
         wholes, others = sides if divides else sides[::-1]
         boxes = np.array([other.box for other in others]).reshape(-1, 4)
@@ -79,14 +79,6 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             if near and whole.shape.id not in taken and (parts := _parts(whole, near, others, hand)):
                 found += [replace(p, alone=True) for p in stretched(whole.shape, parts, divides, SURE, REASON)]
     return found
-
-
-def _hand(boxes: Sequence[Floats]) -> float:
-    """How far off a line a hand may be that draws it anew, in a drawing of lines in such boxes."""
-    if not boxes:
-        return 0.0
-    low, high = np.array(boxes).T[:2].min(axis=1), np.array(boxes).T[2:].max(axis=1)
-    return HAND * float(np.hypot(*(high - low)))
 
 
 def _lines(shapes: Sequence[Shape]) -> list[_Line]:

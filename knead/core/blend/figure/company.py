@@ -30,6 +30,7 @@ ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
 FOLD = np.pi / 4  # what looks alike at several turns may be that far from it
 SLIGHT = 0.1  # radians; what is round may turn by this much otherwise than its neighbours
 AGREED = 0.9  # how alike the turns of its neighbours must be, 1 is wholly
+AS_ONE = 0.9  # how much of where what lies in it goes must be one turn of it all
 ABOUT = 0.8  # the same where they turn so among themselves as well
 HARDLY = 0.03  # what is so near to its middle, all together, says nothing of its turn
 BESIDE, BY_A_LINE = 1.0, 0.4  # what lies nearer to its middle than this, by its size, may move within it
@@ -117,7 +118,7 @@ def _turn_of(contents: list[Body]) -> float | None:
     first, second = (np.concatenate(side) for side in ([b.first for b in contents], [b.second for b in contents]))
     a, b = similarity.fit(first, second)
     left = float(np.mean(np.abs(a * first + b - second) ** 2))
-    return float(np.angle(a)) if left < (1.0 - AGREED) * float(np.var(second)) else None
+    return float(np.angle(a)) if left < (1.0 - AS_ONE) * float(np.var(second)) else None
 
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:

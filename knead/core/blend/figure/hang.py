@@ -35,7 +35,7 @@ from knead.core.blend.figure.riding import on_foot, rides, seats
 from knead.core.blend.figure.tracks import on_tracks
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.geometry.bezier import Complexes, Ints
+from knead.core.geometry.bezier import Complexes, Ints, diagonal
 from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import as_points, between
 from knead.core.geometry.track import track_of
@@ -61,7 +61,8 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans on their courses, turned half round where only so they stay on a neighbour."""
     if not plans:
         return plans
-    hand = HAND * _extent(plans)
+    shapes = [shape for plan in plans for shape in (plan.paint.first, plan.paint.second)]  # whatever hints say
+    hand = HAND * diagonal([track_of(contour).path for shape in shapes for contour in shape.contours])
     plans = [_anew(plan, hand) for plan in plans]
     touching = _touching(plans)
     meetings, inks = meetings_of(plans), inks_of(plans)
@@ -86,15 +87,6 @@ def _anew(plan: PairPlan, hand: float) -> PairPlan:
     """The plan without what others held it by, in a drawing of which a hand is off by so much."""
     plan = replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan
     return plan if plan.body.hand == hand else replace(plan, body=replace(plan.body, hand=hand))
-
-
-def _extent(plans: list[PairPlan]) -> float:
-    """The diagonal of the box of all shapes at both keys, whatever hints say."""
-    contours = [
-        contour for plan in plans for side in (plan.paint.first, plan.paint.second) for contour in side.contours
-    ]
-    points = np.concatenate([track_of(contour).path.reshape(-1, 2) for contour in contours])
-    return float(np.linalg.norm(np.ptp(points, axis=0)))
 
 
 def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]) -> list[PairPlan]:
