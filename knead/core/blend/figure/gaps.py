@@ -149,7 +149,7 @@ def _steps(ring: Complexes) -> Floats:
 
 def _folds(ring: _Ring, times: tuple[float, ...]) -> bool:
     rows = ring.at(np.array(times))
-    return any(shapely.Polygon(as_points(row)).area < FLAT * area_within(row).area for row in rows)
+    return bool((shapely.area(shapely.polygons(as_points(rows))) < FLAT * shapely.area(area_within(rows))).any())
 
 
 def _fillings(shapes: Sequence[Shape]) -> list[list[shapely.Polygon]]:
@@ -183,7 +183,7 @@ def _areas(mate: PairPlan, times: tuple[float, float]) -> tuple[shapely.Geometry
     """What a shape covers at two times, without its holes."""
     rows = mate.outlines(mate.points(np.array(times)))
     closed = [row for row, contour in zip(rows, mate.contours, strict=True) if contour.closed]
-    one, two = (shapely.union_all([area_within(row[side]) for row in closed]) for side in (0, 1))
+    one, two = shapely.union_all([[NOTHING, NOTHING], *map(area_within, closed)], axis=0)
     return one, two
 
 

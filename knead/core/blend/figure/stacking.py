@@ -10,6 +10,8 @@ from knead.core.blend.pair.going import MOMENTS, Going
 from knead.core.model import Drawing, Fill, Stroke
 from knead.core.pairing.pairs import ShapePair
 
+Paints = tuple[Fill | Stroke | None, ...]
+
 HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is none
 
 
@@ -62,11 +64,12 @@ def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float
     Where one thing lies on another of its paint, their order is not seen.
     """
     ranks = np.array([np.argsort(before), np.argsort(after)])
-    changes = np.argwhere(np.triu(np.prod(ranks[:, :, None] - ranks[:, None], axis=0) < 0)).tolist()
-    seen = [(pairs[i], pairs[j]) for i, j in changes if _paints(pairs[i]) != _paints(pairs[j])]
-    if not seen:
+    numbers: dict[Paints, int] = {}
+    paints = np.array([numbers.setdefault(_paints(pair), len(numbers)) for pair in pairs])
+    changes = np.triu(np.prod(ranks[:, :, None] - ranks[:, None], axis=0) < 0) & (paints[:, None] != paints)
+    if not changes.any():
         return 0.5
-    one, two = (np.array([pair.cover for pair in side]) for side in zip(*seen, strict=True))
+    one, two = (np.array([pairs[k].cover for k in side]) for side in np.argwhere(changes).T.tolist())
     meet = shapely.intersects(one, two)
     shared = np.zeros(one.shape)
     shared[meet] = shapely.area(shapely.intersection(one[meet], two[meet]))
@@ -75,5 +78,6 @@ def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float
     return float(MOMENTS[int(np.argmin(np.round(shown / HARDLY) + 1e-3 * np.abs(MOMENTS - 0.5)))])
 
 
-def _paints(pair: Going) -> list[tuple[Fill | None, Stroke | None]]:
-    return [(key.fill, key.stroke) for key in (pair.paint.first, pair.paint.second)]
+def _paints(pair: Going) -> Paints:
+    first, second = pair.paint.first, pair.paint.second
+    return first.fill, first.stroke, second.fill, second.stroke

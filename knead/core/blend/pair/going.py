@@ -205,22 +205,15 @@ class Going(ABC):
         rows, keys = self.outlines(self.points(times)), (self.paint.first, self.paint.second)
         if any(key.fill is not None for key in keys):
             rings = [row for row, run in zip(rows, self.runs, strict=True) if run.closed]
-            return np.array([area_of([ring[k] for ring in rings]) for k in range(len(times))], dtype=object)
+            return np.full(len(times), area_of(rings))
         width = max(key.stroke.width if key.stroke else 0.0 for key in keys)
-        lines = [
-            [
-                line_along(np.append(row[k], row[k, :1]) if run.closed else row[k], width)
-                for row, run in zip(rows, self.runs, strict=True)
-            ]
-            for k in range(len(times))
+        shut = [
+            np.append(row, row[:, :1], axis=1) if run.closed else row for row, run in zip(rows, self.runs, strict=True)
         ]
-        return np.array([shapely.union_all(each) for each in lines], dtype=object)
+        return np.asarray(shapely.union_all([line_along(row, width) for row in shut], axis=0))
 
     def outlines(self, rows: Complexes) -> list[Complexes]:
         """Points along each contour, shape (len(rows), points), for rows of node triples as `points` gives them."""
         cuts = np.cumsum([len(run.nodes) for run in self.runs])[:-1]
         parts = np.split(rows.reshape(len(rows), -1, 3), cuts, axis=1)
-        return [
-            np.array([outline_points(row, run.closed) for row in part])
-            for part, run in zip(parts, self.runs, strict=True)
-        ]
+        return [outline_points(part, run.closed) for part, run in zip(parts, self.runs, strict=True)]

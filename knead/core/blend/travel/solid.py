@@ -159,9 +159,10 @@ def prepare(first: Complexes, second: Complexes, closed: bool, angle: float) -> 
 
 
 def outline_points(triples: Complexes, closed: bool) -> Complexes:
-    """Points along the outline, EDGES a stretch, and the end of an open one."""
-    found = (segments_of(triples, closed) @ BASIS).ravel()
-    return found if closed else np.append(found, triples[-1:, 1])
+    """Points along the outline, EDGES a stretch, and the end of an open one; from shape (..., nodes, 3) to (..., n)."""
+    found = segments_of(triples, closed) @ BASIS
+    found = found.reshape(*found.shape[:-2], -1)
+    return found if closed else np.append(found, triples[..., -1:, 1], axis=-1)
 
 
 def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats | None:
