@@ -17,6 +17,7 @@ RIDES = 0.3  # how far, by its size, another shape may be taken from where it go
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
 STILL, SMALL = 0.06, 0.3  # what moves less than this by its size stands still; and what is so, drawn by a hand
 FEW = 24  # so many points at most tell how a form rests on another
+HAIR = 1e-6  # how broad a line counts, by its size
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
 
 
@@ -49,6 +50,12 @@ class Body:
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
         """Its convex hulls at the keys."""
         return hull(self.first), hull(self.second)
+
+    @cached_property
+    def hairs(self) -> tuple[shapely.Geometry, shapely.Geometry]:
+        """Its hulls at the keys, made broader by a hair: its share on a ground is then one of area, be it a line."""
+        first, second = shapely.buffer(self.hulls, HAIR * self.size)
+        return first, second
 
     @cached_property
     def area(self) -> float:

@@ -261,7 +261,10 @@ def _offers(bodies: list[Body]) -> tuple[Floats, Complexes]:
 
 def _farther(one: NDArray[np.object_], other: NDArray[np.object_], size: Floats) -> Floats:
     """How far things are apart at the key where that is farther, by the size there; all of shape (2, k)."""
-    return np.asarray(np.max(shapely.distance(one, other) / size, axis=0))
+    gaps = np.zeros(one.shape)
+    off = ~shapely.intersects(one, other)  # which is told much sooner than how far
+    gaps[off] = shapely.distance(one[off], other[off])
+    return np.asarray(np.max(gaps / size, axis=0))
 
 
 def _hinges(places: Complexes, a: Complexes, b: Complexes) -> NDArray[np.object_]:

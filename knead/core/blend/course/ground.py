@@ -21,7 +21,6 @@ SURE = 0.05  # what hangs less loosely than this on a thing that stays does so t
 PINNED = 0.15  # the same of what is pinned
 AWAY = 0.15  # how far a hinge may be from what holds it there, by the size of the smaller
 TURNS = 0.05  # radians, from which on there is a place about which a shape turns
-HAIR = 1e-6  # how broad a line counts, by its size: its share on a ground is then one of area
 
 
 def grounds(bodies: Sequence[Body]) -> NDArray[np.bool_]:
@@ -31,8 +30,10 @@ def grounds(bodies: Sequence[Body]) -> NDArray[np.bool_]:
 
 def _before(bodies: Sequence[Body], astir: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Of shapes (columns) that do not go as others (rows) slide, those that move before these; (n, n)."""
-    hulls = np.array([body.hulls for body in bodies], dtype=object).reshape(-1, 2).T
-    hairs = shapely.buffer(hulls, HAIR * np.array([body.size for body in bodies]))
+    hulls, hairs = (
+        np.array(each, dtype=object).reshape(-1, 2).T
+        for each in ([body.hulls for body in bodies], [body.hairs for body in bodies])
+    )
     areas = shapely.area(hairs)
     found = np.asarray(astir & (areas[0][:, None] > COVERED * areas.max(axis=0)))
     for side in (0, 1):
