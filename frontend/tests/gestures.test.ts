@@ -212,6 +212,19 @@ test("a line that comes back to where it began is a form with a fill, unless Alt
   expect(await sentOne()).toMatchObject({ type: "add_freehand", closed: false, fill: null });
 });
 
+test("a form as small as an eye is shut as well, and a small hook is not", () => {
+  const shut = (...stops: Point[]) => {
+    drawLine(press([100, 100]));
+    for (const stop of stops) move(stop);
+    const shown = useSketch.getState().line?.closed;
+    release();
+    return shown;
+  };
+  expect(shut([107, 100], [107, 107], [100, 107], [100, 101])).toBe(true); // seven units are 14 pixels
+  expect(shut([107, 100], [107, 107], [104, 104])).toBe(false);
+  expect(shut([100.2, 100.2])).toBe(false);
+});
+
 test("points are placed by clicks and drags, and the form closes on the first", async () => {
   const click = (at: Point) => {
     placePoint(press(at));

@@ -50,11 +50,11 @@ const pressure = (event: Pen) => (event.pointerType === "mouse" ? 0.5 : event.pr
 
 const MEETS = 9; // pixels; so near to where it began, a line or a form is shut
 
-/** Whether a line comes back to where it began, after it was well away from it. */
+/** Whether a line comes back to where it began, after it was well away from it: an eye is small, and its gap smaller. */
 function comesBack(samples: Sample[], scale: number) {
-  const [first, last] = [samples[0], samples.at(-1)];
-  const away = (s: Sample) => (first ? far([first.x, first.y], [s.x, s.y]) * scale : 0);
-  return !!last && away(last) < MEETS && samples.some((s) => away(s) > 4 * MEETS);
+  const [first] = samples;
+  const away = samples.map((s) => (first ? far([first.x, first.y], [s.x, s.y]) * scale : 0));
+  return (away.at(-1) ?? 0) < Math.min(MEETS, Math.max(...away) / 4);
 }
 
 /** Draw a line by hand. One that ends where it began is a form, and gets a fill; with Alt held it stays a line. */
