@@ -17,7 +17,7 @@ from knead.core.geometry.similarity import fit
 from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, may_chain, runs
 from knead.core.pairing.cheapest import cheapest
-from knead.core.pairing.net import Net, net_of, nets_of
+from knead.core.pairing.net import Net, meetings_of, net_of, nets_of, star_of
 from knead.core.pairing.pairs import ShapePair, chained_pair, form_in
 from knead.core.pairing.rounds import Rows
 
@@ -55,7 +55,51 @@ def by_junctions(
         own_ties = [(a, b) for a, b in ties if any(a in p.firsts or b in p.seconds for p in group)]
         if found and all(any(p.holds(*tie) for p in found) for tie in own_ties):
             pairs = rest + found
+    return _in_order_everywhere(pairs, one, two, ties, assigned)
+
+
+def _in_order_everywhere(
+    pairs: list[ShapePair],
+    one: dict[str, Shape],
+    two: dict[str, Shape],
+    ties: Sequence[tuple[str, str]],
+    assigned: Assigned,
+) -> list[ShapePair]:
+    """The pairs, with limbs that meet somewhere in both keys in the same order around it, if that costs little more."""
+    places = [meetings_of(list(side.values())) for side in (one, two)]
+    for (here, own), (there, others) in product(*places):
+        group = [p for p in pairs if own & {*p.firsts}]
+        if group != [p for p in pairs if others & {*p.seconds}]:
+            continue
+        firsts, seconds = {a for p in group for a in p.firsts}, {b for p in group for b in p.seconds}
+        if not (firsts and seconds and one.keys() >= firsts and two.keys() >= seconds):
+            continue
+        strokes = [one[a] for a in one if a in firsts], [two[b] for b in two if b in seconds]
+        stars = star_of(strokes[0], here), star_of(strokes[1], there)
+        if (
+            len(stars[0].meetings) != 1
+            or stars[0].degrees != stars[1].degrees
+            or len(stars[0].arms) != len(stars[1].arms)
+        ):
+            continue
+        rest = [p for p in pairs if p not in group]
+        laid = _laid(group, *stars, partial(assigned, rest))
+        if laid is None or (laid.now is not None and _is_in_order(laid.one, laid.two, laid.now)):
+            continue
+        if laid.now is None and laid.each > _each_as_it_was(group, strokes, partial(assigned, rest)):
+            continue
+        found = laid.pairs
+        own_ties = [(a, b) for a, b in ties if any(a in p.firsts or b in p.seconds for p in group)]
+        if found and all(any(p.holds(*tie) for p in found) for tie in own_ties):
+            pairs = rest + found
     return pairs
+
+
+def _is_in_order(one: Net, two: Net, partners: Partners) -> bool:
+    """Whether what meets in the one place of both nets goes round it in the same order."""
+    (own,), (others,) = ([[end // 2 for end in ends] for ends in net.meetings] for net in (one, two))
+    goes = [partners[a] for a in own]
+    return any(goes == others[k:] + others[:k] for k in range(len(others)))
 
 
 def _groups(pairs: Sequence[ShapePair], one: dict[str, Shape], two: dict[str, Shape]) -> list[list[ShapePair]]:
@@ -80,13 +124,23 @@ def _groups(pairs: Sequence[ShapePair], one: dict[str, Shape], two: dict[str, Sh
 
 @dataclass(frozen=True)
 class _Laid:
-    """A net laid on another: which end becomes which, and what its arms cost so, and as the pairs were, if they can."""
+    """A net laid on another: which end becomes which, at which costs of arms, and which arms did so, if they can."""
 
     one: Net
     two: Net
     mates: dict[int, int]
-    price: float
-    before: float | None
+    cost: Floats
+    now: Partners | None
+
+    @property
+    def price(self) -> float:
+        """What its arms cost."""
+        return sum(float(self.cost[a // 2, b // 2]) for a, b in self.mates.items()) / 2
+
+    @property
+    def before(self) -> float | None:
+        """What they cost as the pairs were."""
+        return None if self.now is None else sum(float(self.cost[pair]) for pair in self.now.items())
 
     @property
     def each(self) -> float:
@@ -127,8 +181,7 @@ def _laid(group: Sequence[ShapePair], one: Net, two: Net, assigned: AssignedOf) 
     mates = _mates(one, two, _in_order(one, two, partners, rows.cost)) or _mates(one, two, partners)
     if not mates:
         return None
-    price = sum(rows.cost[a // 2, b // 2] for a, b in mates.items()) / 2
-    return _Laid(one, two, mates, price, _as_they_were(group, one, two, rows.cost))
+    return _Laid(one, two, mates, rows.cost, _partners_in(group, one, two, rows.cost))
 
 
 def _says_the_same(pairs: Sequence[ShapePair], others: Sequence[ShapePair]) -> bool:
@@ -220,9 +273,9 @@ def _like_places(one: Net, two: Net, partners: Partners) -> dict[int, int]:
     return found
 
 
-def _as_they_were(group: Sequence[ShapePair], one: Net, two: Net, cost: Floats) -> float | None:
-    """What the arms cost as the pairs have it, from end to end; None if these have other arms, or not as many."""
-    price, count = 0.0, 0
+def _partners_in(group: Sequence[ShapePair], one: Net, two: Net, cost: Floats) -> Partners | None:
+    """Which arm becomes which as the pairs have it, from end to end; None if these have other arms, or not as many."""
+    found: Partners = {}
     for pair in group:
         if not pair.first or not pair.second:
             return None
@@ -230,9 +283,9 @@ def _as_they_were(group: Sequence[ShapePair], one: Net, two: Net, cost: Floats) 
         b = two.along(form_in(two.wholes, pair.second, pair.second_stand), pair.seconds)
         if len(a) != len(b):
             return None
-        price += min(float(cost[a, b].sum()), float(cost[a, b[::-1]].sum()))
-        count += len(a)
-    return price if count == len(one.arms) else None
+        either = min(b, b[::-1], key=lambda way: sum(float(cost[pair]) for pair in zip(a, way, strict=True)))
+        found |= zip(a, either, strict=True)
+    return found if len(found) == len(one.arms) else None
 
 
 def _lines(one: Net, two: Net, mates: dict[int, int]) -> list[list[int]]:

@@ -121,6 +121,31 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
     return [_net(strokes, spots, other) for other in (None, *range(len(spots) if len(spots) <= MANY else 0))]
 
 
+def meetings_of(strokes: Sequence[Shape]) -> list[tuple[complex, set[str]]]:
+    """The places where three ends or more meet, if strokes are cut there, and the ids of the strokes that do."""
+    spots, ends = _spots(strokes), ends_of(strokes)[0]
+    slack = np.repeat(_slack(strokes).diagonal(), 2)
+    names = np.array([stroke.id for stroke in strokes])
+    found = []
+    for spot in spots:
+        near = np.flatnonzero(np.abs(ends - spot.place) <= slack) // 2
+        if len(near):
+            found.append((spot.place, {*names[near].tolist(), *names[[k for k, _ in spot.cuts]].tolist()}))
+    labels = _labels(np.abs(ends[:, None] - ends) <= np.minimum.outer(slack, slack))
+    for own in [np.flatnonzero(labels == label) for label in np.flatnonzero(np.bincount(labels) > 2)]:
+        if not any(np.abs(place - ends[own]).min() <= slack[own].max() for place, _ in found):
+            found.append((complex(ends[own].mean()), {*names[own // 2].tolist()}))
+    return found
+
+
+def star_of(strokes: Sequence[Shape], place: complex) -> Net:
+    """The net of strokes that are cut at one place alone."""
+    slack = float(_slack(strokes).max(initial=0.0))
+    near = [spot for spot in _spots(strokes) if abs(spot.place - place) <= slack]
+    spot = min(near, key=lambda spot: abs(spot.place - place), default=Spot(place, (), True))
+    return _net(strokes, [spot._replace(ends=True)], None)
+
+
 def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> Net:
     """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise."""
     slack = _slack(strokes)

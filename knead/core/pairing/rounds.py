@@ -123,8 +123,9 @@ def _contenders(
 
     found = from_turn(0.0)
     if _some_stay(one, two, unlike):  # where much else comes or goes, the whole tells little of what stays
-        still = _by_motion(one, two, unlike, known, staying(one, two, unlike, alone, tied), alone, tied)
-        found = min(found, still, key=lambda rows: rows.price(alone))
+        still = staying(one, two, unlike, alone, tied)
+        moved = _by_motion(one, two, unlike, known, still, alone, tied)
+        found = min(found, moved, still, key=lambda rows: rows.price_with_turn(alone))
     if len(whole_one) < 2 or not len(found.rows):
         return [found]
     calm = float((found.cost - unlike)[found.rows, found.columns].mean()) < STIR
@@ -175,7 +176,8 @@ def _by_motion(
         # as the motion of the whole takes them, corrected by what near pairs do besides
         besides = near @ (targets - motion(sources)) / (near.sum(axis=1) + 0.3)
         far = _far([motion(own) + besides for own in _places(one)], one, two) / size
-        found = _solved(_cost(one, two, unlike, far, float(np.angle(motion.a))), alone, tied)
+        turn = float(np.angle(motion.a))
+        found = replace(_solved(_cost(one, two, unlike, far, turn), alone, tied), turn=turn)
     return found
 
 

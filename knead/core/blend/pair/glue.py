@@ -14,6 +14,7 @@ from knead.core.outline.contour_plan import ContourPlan
 
 MOSTLY = 0.8  # the share of a line's nodes that must lie along the edge of what it is glued to
 SLIDES = 0.1  # how far along that, as a share of its edges, a node may slide from key to key
+TOGETHER = 0.4, 0.2  # the same of both ends of a line, and of one against the other: a beak on a head that turns less
 
 
 class Leader(Protocol):
@@ -129,5 +130,7 @@ def nodes_along(leader: Leader, line: ContourPlan, nodes: Ints, near: float) -> 
     slide = params[1] - params[0]
     if contour.closed:
         slide = np.mod(slide + 0.5 * count, count) - 0.5 * count
-    met &= np.abs(slide) <= SLIDES * count
+    ends = met & np.isin(nodes, (0, len(line.first) - 1)) & (np.abs(slide) <= TOGETHER[0] * count)
+    together = ends.sum() == 2 and np.ptp(slide[ends]) <= TOGETHER[1] * count
+    met &= (ends & together) | (np.abs(slide) <= SLIDES * count)
     return Along(leader, nodes, params[0], slide).only(met) if met.any() else None
