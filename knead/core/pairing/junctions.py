@@ -51,55 +51,29 @@ def by_junctions(
     for group in _groups(own, one, two):
         rest = [p for p in pairs if p not in group]
         strokes = [one[a] for p in group for a in p.firsts], [two[b] for p in group for b in p.seconds]
-        found = _anew(group, strokes, partial(assigned, rest))
-        own_ties = [(a, b) for a, b in ties if any(a in p.firsts or b in p.seconds for p in group)]
-        if found and all(any(p.holds(*tie) for p in found) for tie in own_ties):
-            pairs = rest + found
-    return _in_order_everywhere(pairs, one, two, ties, assigned)
-
-
-def _in_order_everywhere(
-    pairs: list[ShapePair],
-    one: dict[str, Shape],
-    two: dict[str, Shape],
-    ties: Sequence[tuple[str, str]],
-    assigned: Assigned,
-) -> list[ShapePair]:
-    """The pairs, with limbs that meet somewhere in both keys in the same order around it, if that costs little more."""
-    places = [meetings_of(list(side.values())) for side in (one, two)]
-    for (here, own), (there, others) in product(*places):
-        group = [p for p in pairs if own & {*p.firsts}]
-        if group != [p for p in pairs if others & {*p.seconds}]:
-            continue
-        firsts, seconds = {a for p in group for a in p.firsts}, {b for p in group for b in p.seconds}
-        if not (firsts and seconds and one.keys() >= firsts and two.keys() >= seconds):
-            continue
-        strokes = [one[a] for a in one if a in firsts], [two[b] for b in two if b in seconds]
-        stars = star_of(strokes[0], here), star_of(strokes[1], there)
-        if (
-            len(stars[0].meetings) != 1
-            or stars[0].degrees != stars[1].degrees
-            or len(stars[0].arms) != len(stars[1].arms)
-        ):
-            continue
-        rest = [p for p in pairs if p not in group]
-        laid = _laid(group, *stars, partial(assigned, rest))
-        if laid is None or (laid.now is not None and _is_in_order(laid.one, laid.two, laid.now)):
-            continue
-        if laid.now is None and laid.each > _each_as_it_was(group, strokes, partial(assigned, rest)):
-            continue
-        found = laid.pairs
-        own_ties = [(a, b) for a, b in ties if any(a in p.firsts or b in p.seconds for p in group)]
-        if found and all(any(p.holds(*tie) for p in found) for tie in own_ties):
-            pairs = rest + found
+        pairs = _instead(pairs, group, _anew(group, strokes, partial(assigned, rest)), ties)
+    others = meetings_of(list(two.values()))
+    for here, firsts in meetings_of(list(one.values())):
+        group = [p for p in pairs if firsts & {*p.firsts}]
+        names = {a for p in group for a in p.firsts}, {b for p in group for b in p.seconds}
+        there = [
+            place for place, seconds in others if seconds <= names[1] and all(seconds & {*p.seconds} for p in group)
+        ]
+        if len(there) == 1 and firsts <= names[0] <= one.keys() and names[1] <= two.keys():
+            rest = [p for p in pairs if p not in group]
+            strokes = [one[a] for a in one if a in names[0]], [two[b] for b in two if b in names[1]]
+            stars = star_of(strokes[0], here), star_of(strokes[1], there[0])
+            pairs = _instead(pairs, group, _in_order_there(group, strokes, stars, partial(assigned, rest)), ties)
     return pairs
 
 
-def _is_in_order(one: Net, two: Net, partners: Partners) -> bool:
-    """Whether what meets in the one place of both nets goes round it in the same order."""
-    (own,), (others,) = ([[end // 2 for end in ends] for ends in net.meetings] for net in (one, two))
-    goes = [partners[a] for a in own]
-    return any(goes == others[k:] + others[:k] for k in range(len(others)))
+def _instead(
+    pairs: list[ShapePair], group: list[ShapePair], found: list[ShapePair] | None, ties: Sequence[tuple[str, str]]
+) -> list[ShapePair]:
+    """The pairs with those that were found for a group of them, if there are any, and hints lose nothing by it."""
+    own = [(a, b) for a, b in ties if any(a in p.firsts or b in p.seconds for p in group)]
+    held = found and all(any(p.holds(*tie) for p in found) for tie in own)
+    return [*(p for p in pairs if p not in group), *found] if found and held else pairs
 
 
 def _groups(pairs: Sequence[ShapePair], one: dict[str, Shape], two: dict[str, Shape]) -> list[list[ShapePair]]:
@@ -172,6 +146,31 @@ def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
         if any(found.before is not None for found in laid):
             return None  # they are as they should be
     return None
+
+
+def _in_order_there(
+    group: Sequence[ShapePair], strokes: Sides, stars: tuple[Net, Net], assigned: AssignedOf
+) -> list[ShapePair] | None:
+    """Pairs by arms of what meets in one place of each key, if these do not go round it in the same order as they are.
+
+    Limbs are as like each other as a leg is to the other leg: what they are on tells more.
+    """
+    one, two = stars
+    if len(one.meetings) != 1 or one.degrees != two.degrees or len(one.arms) != len(two.arms):
+        return None
+    laid = _laid(group, one, two, assigned)
+    if laid is None or not _is_in_order(one, two, {a // 2: b // 2 for a, b in laid.mates.items()}):
+        return None
+    if laid.now is None:
+        return laid.pairs if laid.each <= _each_as_it_was(group, strokes, assigned) else None
+    return None if _is_in_order(one, two, laid.now) else laid.pairs
+
+
+def _is_in_order(one: Net, two: Net, partners: Partners) -> bool:
+    """Whether what meets in the one place of both nets goes round it in the same order."""
+    (own,), (others,) = ([[end // 2 for end in ends] for ends in net.meetings] for net in (one, two))
+    goes = [partners[a] for a in own]
+    return any(goes == others[k:] + others[:k] for k in range(len(others)))
 
 
 def _laid(group: Sequence[ShapePair], one: Net, two: Net, assigned: AssignedOf) -> _Laid | None:
