@@ -123,14 +123,13 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
 
 def meetings_of(strokes: Sequence[Shape]) -> list[tuple[complex, set[str]]]:
     """The places where three ends or more meet, if strokes are cut there, and the ids of the strokes that do."""
-    spots, ends = _spots(strokes), ends_of(strokes)[0]
+    spots, ends = _spots(strokes, False), ends_of(strokes)[0]
     slack = np.repeat(_slack(strokes).diagonal(), 2)
     names = np.array([stroke.id for stroke in strokes])
     found = []
     for spot in spots:
         near = np.flatnonzero(np.abs(ends - spot.place) <= slack) // 2
-        if len(near):
-            found.append((spot.place, {*names[near].tolist(), *names[[k for k, _ in spot.cuts]].tolist()}))
+        found.append((spot.place, {*names[near].tolist(), *names[[k for k, _ in spot.cuts]].tolist()}))
     labels = _labels(np.abs(ends[:, None] - ends) <= np.minimum.outer(slack, slack))
     for own in [np.flatnonzero(labels == label) for label in np.flatnonzero(np.bincount(labels) > 2)]:
         if not any(np.abs(place - ends[own]).min() <= slack[own].max() for place, _ in found):
@@ -141,7 +140,7 @@ def meetings_of(strokes: Sequence[Shape]) -> list[tuple[complex, set[str]]]:
 def star_of(strokes: Sequence[Shape], place: complex) -> Net:
     """The net of strokes that are cut at one place alone."""
     slack = float(_slack(strokes).max(initial=0.0))
-    near = [spot for spot in _spots(strokes) if abs(spot.place - place) <= slack]
+    near = [spot for spot in _spots(strokes, False) if abs(spot.place - place) <= slack]
     spot = min(near, key=lambda spot: abs(spot.place - place), default=Spot(place, (), True))
     return _net(strokes, [spot._replace(ends=True)], None)
 
@@ -185,8 +184,8 @@ def _ends(arm: Chain, number: dict[int, int]) -> tuple[int, int]:
     return 2 * number[id(start.shape)] + start.backwards, 2 * number[id(end.shape)] + (not end.backwards)
 
 
-def _spots(strokes: Sequence[Shape]) -> list[Spot]:
-    """Where strokes end on others, or cross them."""
+def _spots(strokes: Sequence[Shape], crossings: bool = True) -> list[Spot]:
+    """Where strokes end on others, or cross them, if that is asked."""
     slack = _slack(strokes)
     tracks = [track_of(stroke.contours[0]) for stroke in strokes]
     lines = np.array([shapely.LineString(as_points(track.sketch(SEEN))) for track in tracks], dtype=object)
@@ -207,7 +206,8 @@ def _spots(strokes: Sequence[Shape]) -> list[Spot]:
         param = _touches_itself(tracks[end // 2], z, OWN * slack[end // 2, end // 2])
         if param is not None:
             contacts.append((z, end // 2, param, end in loose))
-    for i, k in zip(*tree.query(lines, predicate="crosses").tolist(), strict=True):
+    crossed = tree.query(lines, predicate="crosses").tolist() if crossings else [[], []]
+    for i, k in zip(*crossed, strict=True):
         common = lines[i].intersection(lines[k])
         for z in as_complex(shapely.get_coordinates(common)).tolist() if common.geom_type in POINTS else []:
             if np.abs(np.concatenate([ends[2 * i : 2 * i + 2], ends[2 * k : 2 * k + 2]]) - z).min() > slack[i, k]:
