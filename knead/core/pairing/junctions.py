@@ -122,11 +122,12 @@ class _Laid:
         return self.price / len(self.one.arms)
 
     @property
-    def pairs(self) -> list[ShapePair]:
-        """The pairs of the lines that are drawn through its arms."""
+    def pairs(self) -> list[ShapePair] | None:
+        """The pairs of the lines that are drawn through its arms, if their ids tell them apart."""
         lines = _lines(self.one, self.two, self.mates)
         chained = [(self.one.run(ends), self.two.run(self.mates[end] for end in ends)) for ends in lines]
-        return [chained_pair(*line, SURE, REASON) for line in chained]
+        found = [chained_pair(*line, SURE, REASON) for line in chained]
+        return found if len({(p.first, p.second) for p in found}) == len(found) else None
 
 
 def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> list[ShapePair] | None:
@@ -141,8 +142,7 @@ def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
         ]
         if better:
             pairs = min(better, key=lambda found: found.each).pairs
-            told_apart = len({(p.first, p.second) for p in pairs}) == len(pairs)  # a pair goes by its ids
-            return pairs if told_apart and not _says_the_same(group, pairs) else None
+            return None if pairs is None or _says_the_same(group, pairs) else pairs
         if any(found.before is not None for found in laid):
             return None  # they are as they should be
     return None

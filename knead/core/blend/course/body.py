@@ -15,8 +15,7 @@ from knead.core.outline.contour_plan import ContourPlan
 
 RIDES = 0.3  # how far, by its size, another shape may be taken from where it goes
 ROUND = 0.03  # how unlike the radii of a round form may be, by their mean
-STILL = 0.06  # what moves less than this by its size stands still
-SMALL = 0.3  # a hand is no farther off than this by its size, be it ever so small
+STILL, SMALL = 0.06, 0.3  # what moves less than this by its size stands still; and what is so, drawn by a hand
 FEW = 24  # so many points at most tell how a form rests on another
 HAIR = 1e-6  # how broad a line counts, by its size
 FLAT = 0.05  # what has less area than this share of a circle's of its length is taken as a line
@@ -78,12 +77,8 @@ class Body:
     @cached_property
     def still(self) -> bool:
         """Whether its points stay where they are."""
-        return float(np.abs(self.second - self.first).mean()) < max(STILL * self.size, self.sway)
-
-    @property
-    def sway(self) -> float:
-        """How far off it may be as a hand draws it anew."""
-        return min(self.hand, SMALL * self.size)
+        least = max(STILL * self.size, min(self.hand, SMALL * self.size))
+        return float(np.abs(self.second - self.first).mean()) < least
 
     @cached_property
     def round(self) -> bool:

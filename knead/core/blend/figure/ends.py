@@ -75,7 +75,7 @@ def _depth(course: Course) -> int:
 def _met(line: PairPlan, mate: PairPlan) -> Along | None:
     """Where nodes of a line lie on another shape in both keys, if they are ends of one of them."""
     (own,), (other,) = line.contours, mate.contours
-    near = max(MEETS * line.body.size, 0.5 * (_pen(line) + _pen(mate)), line.body.sway)
+    near = max(MEETS * line.body.size, 0.5 * (_pen(line) + _pen(mate)))
     along = nodes_along(mate, own, np.arange(len(own.first)), near)
     if along is None:
         return None
