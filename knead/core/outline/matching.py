@@ -5,33 +5,38 @@ from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
+from knead.core.outline.candidates import (
+    ENDS,
+    GOOD,
+    HARD,
+    LYING,
+    PLAINLY,
+    as_asked,
+    as_they_lie,
+    likelier_first,
+    maps_to_try,
+)
 from knead.core.outline.columns import in_columns
-from knead.core.outline.corners import all_corners, corner_ties, corners_between, kept_corners
+from knead.core.outline.corners import all_corners, corners_between, kept_corners
 from knead.core.outline.correspondence import Correspondence, judged, run, tried
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
-from knead.core.outline.field import Field, Look
+from knead.core.outline.field import Field
 from knead.core.outline.led import led
 from knead.core.outline.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
 from knead.core.outline.ovals import squashed
 from knead.core.outline.riches import is_richer
 from knead.core.outline.rigid import even_map
 from knead.core.outline.sides import by_sides
-from knead.core.outline.starts import AS_IT_LIES, LOOKS, as_it_lies, in_order, starts, steadiest
+from knead.core.outline.spine import along, is_pinched, keeps_tips, spine_of, tips_on_tips
+from knead.core.outline.starts import LOOKS
 from knead.core.outline.staying import kept_stretches
 from knead.core.outline.strain import MOVED, Strain, strain
 from knead.core.outline.stretch import stretched
-from knead.core.outline.work import least_work
 
-NDArrayBool = NDArray[np.bool_]
-
-TIE = 1.04  # maps are alike up to this much more strain: then how nodes lie must not choose
-HARD = 0.1  # a map with more strain than this is sought in more ways, and from both outlines
 AS_GOOD = 1.15  # what keeps its sides may strain by this much more than what does not, and turns as little
-LYING = np.pi / 4  # a map that turns by more, and strains, is compared with one that does not turn
 KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
@@ -39,12 +44,9 @@ FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no
 UPRIGHT, FAIR_UPRIGHT = 0.05, 6.0  # and this if it turns by less than that
 EVEN = 1.02  # a map is symmetric if each half of it, and its mirror image, strain no more than this against all of it
 UNTURNED = 0.2  # by how much more, in radians, what is nearly so in both keys may turn to stay so
-UNEVEN = (2.0, 0.4)  # what it costs stretches between corners to be unlike in length: the usual, and where it must be
-PLAINLY = 0.85  # what is found in other ways must be better by this much: else chance would choose
 EVENLY = 65  # knots of a map between outlines of which one is stretched
 LEAST, MOST = 1.25, 8.0  # what is stretched by less, in length against width, need not be; by more, it is not meant
 LONGER = 0.06  # the strain of a stretch, by the square of its logarithm
-AT_A_TIE = 0.005  # corners nearer to a tie than this share of the outline are left to it
 ONE_FORM = 0.01  # what strains less is one form, and may turn
 ROLLED = 2 * np.pi / 3  # what is slender and would turn by more is compared with a map that does not
 BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile becomes a frown
@@ -52,9 +54,6 @@ BENDS_OVER = 0.26  # the same for what becomes its own mirror image
 AS_ASKED = 0.45  # the same where the rest of it does not turn: the mouth of a face
 ENDLESS = 0.1  # ends of a line that are nearer to each other, by its length, do not tell how it turns
 SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
-GOOD = 0.04  # a map with no more strain than this needs no rival
-ENDS = np.array([[0.0, 0.0], [1.0, 1.0]])
-LEFT = 0.4  # of the strain that a line has if laid evenly, any map leaves at least this share
 
 
 @lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
@@ -66,11 +65,35 @@ def match(first: Track, second: Track, turned: float | None = None) -> Correspon
     """
     if is_richer(second, first):
         return match(second, first, None if turned is None else -turned).inverse
-    found = _matched(first, second.turned(-turned) if turned else second, np.zeros((0, 2)), turned)
-    if turned is not None or found.strain.distortion <= HARD:
+    second = second.turned(-turned) if turned else second
+    found = _matched(first, second, np.zeros((0, 2)), turned)
+    if found.strain.distortion <= HARD:
         return found
-    back = _matched(second, first, np.zeros((0, 2)), None).inverse
-    return back if back.strain.whole < PLAINLY * found.strain.whole else found
+    if turned is None:
+        back = _matched(second, first, np.zeros((0, 2)), None).inverse
+        found = back if back.strain.whole < PLAINLY * found.strain.whole else found
+    return _along_spines(first, second, found) or found
+
+
+def _along_spines(first: Track, second: Track, found: Correspondence) -> Correspondence | None:
+    """The map of slender outlines tip on tip, where what was found pinches them, rolls them or swaps tips."""
+    partner = run(second, found.reversed)
+    one, two = spine_of(first), spine_of(partner)
+    if one is None or two is None:
+        return None
+    ways = tips_on_tips(one, two)
+    maps = [_bent_body(first, partner, along(one, way), found.reversed, unlike) for way, unlike in ways]
+    upright = [each for each in maps if each.strain.turn < np.pi - ROLLED]
+    if found.strain.turn > ROLLED and upright:
+        return min(upright, key=judged)
+    astray = is_pinched(one, two, found.knots) or not any(keeps_tips(one, way, found.knots) for way, _ in ways)
+    return min(maps, key=judged) if astray else None
+
+
+def _bent_body(first: Track, second: Track, knots: Floats, backwards: bool, unlike: float) -> Correspondence:
+    """The map of slender outlines: however far it is bent, it is the same body if it is as wide."""
+    bent = strain(first, second, knots)
+    return Correspondence(knots[:, 0], knots[:, 1], backwards, Strain(min(bent.distortion, unlike), bent.turn))
 
 
 def match_tied(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:
@@ -134,12 +157,12 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     if even is not None:
         return even
     candidates: list[Correspondence] = []
-    for backwards, least in _likelier_first(first, second, ties):
+    for backwards, least in likelier_first(first, second, ties):
         if not candidates or min(map(judged, candidates)) > least:
-            candidates += _candidates(first, second, ties, backwards)
+            candidates += maps_to_try(first, second, ties, backwards)
     best = min(candidates, key=judged)
     if turned and first.closed and not len(ties) and best.strain.turn > LYING:
-        best = _as_asked(first, second, candidates, best.reversed) or best
+        best = as_asked(first, second, candidates, best.reversed) or best
     if best.strain.distortion > GOOD and not len(ties):
         best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
     if best.strain.distortion > GOOD and first.closed and not len(ties):
@@ -166,10 +189,10 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
         if over.reversed == backwards and over.strain.distortion < GOOD:  # it is itself, bent over
             found, most = tried(first, run(second, backwards), [over.knots], backwards), max(most, BENDS_OVER)
         else:
-            found = _candidates(first, second, np.zeros((0, 2)), backwards)
+            found = maps_to_try(first, second, np.zeros((0, 2)), backwards)
         found = [_turned_as_its_ends(first, second, each) for each in found]
     elif asked or (_is_slender(first) and _is_slender(second)):
-        found = [*_as_they_lie(first, run(second, rolled.reversed), rolled.reversed)]
+        found = [*as_they_lie(first, run(second, rolled.reversed), rolled.reversed)]
     best = min((each for each in found if _is_upright(each, most)), key=judged, default=None)
     if best is None:
         return rolled
@@ -261,7 +284,7 @@ def _about_axes(first: Track, second: Track, ties: Floats, free: Correspondence,
         if np.any(np.diff(np.mod(ends - ends[0], 1.0), axis=0) <= 0.0):
             continue  # they follow each other in another order, or fall together
         maps = [free.knots] if free.reversed == backwards else []
-        maps += [candidate.knots for candidate in _candidates(first, second, ties, backwards)]
+        maps += [candidate.knots for candidate in maps_to_try(first, second, ties, backwards)]
         halves = [mirrored(knots, ends, wedge) for knots in maps for wedge in (0, 1)]
         halves += mirrored_by_hand(first, partner, maps, ends) if by_hand and len(ends) == 2 else []
         others = tried(first, partner, halves, backwards)
@@ -297,7 +320,7 @@ def _kept_in_place(
         maps, share = told(first, run(second, backwards))
         stays = max(stays, share)
         for ties in maps:
-            found += _candidates(first, second, backwards_ties(ties, True) if backwards else ties, backwards)
+            found += maps_to_try(first, second, backwards_ties(ties, True) if backwards else ties, backwards)
     best = min(found, key=judged, default=None)
     return best if best is not None and best.strain.whole < STAYS * (1.0 + stays) * strained else None
 
@@ -312,98 +335,3 @@ def _even_map(first: Track, second: Track, turned: bool) -> Correspondence | Non
             knots = np.array([[0.0, start], [1.0, start + 1.0]])
             found.append(Correspondence(knots[:, 0], knots[:, 1], backwards, strain(first, partner, knots)))
     return min(found, key=lambda c: round(c.strain.whole, 6), default=None)
-
-
-def _likelier_first(first: Track, second: Track, ties: Floats) -> list[tuple[bool, float]]:
-    """The directions to try, each with what it strains at least; that in which a line lies evenly is first."""
-    ways = directions(first, second, ties)
-    if first.closed or len(ways) == 1:
-        return [(backwards, 0.0) for backwards in ways]
-    least = {backwards: LEFT * strain(first, run(second, backwards), ENDS).whole for backwards in ways}
-    return sorted(least.items(), key=lambda each: round(each[1], 6))
-
-
-def _candidates(first: Track, second: Track, ties: Floats, backwards: bool) -> list[Correspondence]:
-    second = run(second, backwards)
-    if backwards:
-        ties = backwards_ties(ties, second.closed)
-    fields = [Field(first, second, start) for start in starts(first, second, ties)]
-    laid: list[tuple[Strain, Look, Floats]] = []
-    for look in LOOKS:
-        for field in fields:
-            knots = field.lay(look, 1)
-            laid.append((strain(first, second, knots), look, knots))
-        if min(laid, key=lambda each: each[0].whole)[0].distortion < GOOD:
-            break
-    limit = TIE * min(each[0].whole for each in laid)
-    least, look, knots = next(each for each in laid if each[0].whole <= limit)  # of like ones, the first
-    if first.closed and len(ties) == 0:
-        fields = [Field(first, second, steadiest(first, second, knots))]
-    found = tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
-    if least.distortion > HARD and first.closed and len(ties) == 0:
-        again = (steadiest(first, second, knots) for _, _, knots in laid)  # many of which are the same
-        more = [Field(first, second, start) for start in {start.tobytes(): start for start in again}.values()]
-        others = tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
-        limit = PLAINLY * min(each.strain.whole for each in found)
-        found += [other for other in others if other.strain.whole < limit]
-    if least.distortion > GOOD:
-        found += _by_corners(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
-    if least.distortion > HARD and least.turn > LYING and first.closed and len(ties) == 0:
-        found += _as_they_lie(first, second, backwards)
-    if least.distortion > HARD:
-        found += _by_work(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
-    return found
-
-
-def _by_work(first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool) -> list[Correspondence]:
-    """The map of least work through the ties, where it is plainly better than the best one so far."""
-    if first.closed and not len(ties):
-        ties = steadiest(first, second, best.knots)
-    knots = least_work(first, second, in_order(ties, first.closed))
-    found = [] if knots is None else tried(first, second, [knots], backwards)
-    return [each for each in found if each.strain.whole < PLAINLY * best.strain.whole]
-
-
-def _by_corners(
-    first: Track, second: Track, ties: Floats, best: Correspondence, backwards: bool
-) -> list[Correspondence]:
-    """Maps that lay corners on corners, as far as the ties allow, and what lies between evenly or elastically."""
-    maps: list[Floats] = []
-    laid: list[Floats] = []
-    for uneven in UNEVEN:
-        met = corner_ties(first, second, best.knots, uneven)
-        met = np.concatenate([ties, met[_between_alike(met, ties, first.closed)]])
-        if len(met) > 1 and not any(np.array_equal(met, other) for other in laid):
-            laid.append(met)
-            met = in_order(met, first.closed)
-            maps += [np.concatenate([met, met[:1] + 1.0]) if first.closed else met]
-            maps += [Field(first, second, met).lay(LOOKS[0], 2)]
-    return tried(first, second, maps, backwards)
-
-
-def _between_alike(met: Floats, ties: Floats, closed: bool) -> NDArrayBool:
-    """Which pairs of places lie between the same two ties on both outlines, and not at one."""
-    if not len(ties):
-        return np.ones(len(met), dtype=bool)
-    sides, near = [], np.zeros(len(met), dtype=bool)
-    for k in (0, 1):
-        start = ties[0, k] if closed else 0.0
-        places, stops = (np.mod(x - start, 1.0) if closed else x for x in (met[:, k], ties[:, k]))
-        sides.append(np.searchsorted(np.sort(stops), places))
-        near |= (np.abs(np.mod(places[:, None] - stops + 0.5, 1.0) - 0.5) < AT_A_TIE).any(axis=1)
-    return np.asarray((sides[0] == sides[1]) & ~near)
-
-
-@lru_cache(maxsize=8)  # what is asked to turn may have been looked at so before
-def _as_they_lie(first: Track, second: Track, backwards: bool) -> tuple[Correspondence, ...]:
-    """Maps of closed outlines that keep what is above above, and what is left left."""
-    field = Field(first, second, as_it_lies(first, second))
-    return tuple(tried(first, second, [field.lay(look, 1) for look in (LOOKS[0], LOOKS[2], AS_IT_LIES)], backwards))
-
-
-def _as_asked(first: Track, second: Track, candidates: list[Correspondence], backwards: bool) -> Correspondence | None:
-    """The least strained map of closed outlines that turns about as was asked, where others do not turn so."""
-    second = run(second, backwards)
-    lie = _as_they_lie(first, second, backwards)
-    kept = _by_corners(first, second, np.zeros((0, 2)), min(lie, key=judged), backwards)
-    return min((each for each in [*candidates, *lie, *kept] if each.strain.turn < LYING), key=judged, default=None)

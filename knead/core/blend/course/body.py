@@ -27,9 +27,9 @@ class Body:
 
     `nodes` are where its nodes are at the first key. `turns` and `path` are what an animator wants besides: whole
     rounds more, and handles of a drawn path of travel. `ride` is its way along a line that stays, or that of the
-    stretch of a neighbour that it sits on, if that bends. What is `alone` hangs on nothing. A `line` has no fill. What
-    stays `in_columns` goes up and down in them, as a graph does. What is off by no more than `hand`, in scene units,
-    may be meant to be where it was.
+    stretch of a neighbour that it sits on, if that bends: then it turns `about` as far. What is `alone` hangs on
+    nothing. A `line` has no fill. What stays `in_columns` goes up and down in them, as a graph does. What is off by no
+    more than `hand`, in scene units, may be meant to be where it was.
     """
 
     first: Complexes
@@ -41,6 +41,7 @@ class Body:
     turns: int = 0
     path: tuple[complex, complex] | None = None
     ride: Ride | None = None
+    about: float | None = None
     alone: bool = False
     line: bool = False
     in_columns: bool = False

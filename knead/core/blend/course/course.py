@@ -385,7 +385,9 @@ def _course(body: Body, hook: tuple[complex, Course] | None, carries: bool) -> C
     a = body.motion[0]
     angle = float(np.angle(a))
     hinge, parent = hook or (None, None)
-    if parent is not None:
+    if body.about is not None:
+        angle += 2 * np.pi * round((body.about - angle) / (2 * np.pi))
+    elif parent is not None:
         rounds = round((parent.angle - angle) / (2 * np.pi))
         angle += 2 * np.pi * rounds if abs(parent.angle - angle - 2 * np.pi * rounds) < BENT else 0.0
     turns = angle + 2 * np.pi * body.turns

@@ -31,7 +31,8 @@ from knead.core.blend.figure.half_round import (
 )
 from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
-from knead.core.blend.figure.riding import on_foot, rides, seats
+from knead.core.blend.figure.riding import on_foot, rides, turned_with_seats
+from knead.core.blend.figure.seats import seats
 from knead.core.blend.figure.tracks import on_tracks
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
@@ -68,19 +69,20 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     meetings, inks = meetings_of(plans), inks_of(plans)
     tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
+    plans, seated = turned_with_seats(plans, seats(plans))
     rooted, resting = _rooted(plans, touching)
     near = _joints(rooted, touching)
-    joined, hinged = _joined(in_company(rooted, resting, near), near)
+    joined, hinged = _joined(in_company(rooted, resting + seated, near), near)
     whole = _whole(joined)
     plans = _on_courses(joined, whole)
     if whole is not None:
-        about = _with_the_whole(plans, whole, resting, hinged)
+        about = _with_the_whole(plans, whole, resting, hinged | set(seated))
         if about != plans:
             whole = _whole(about)
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
-    seated = inked(held(_seated(plans, whole, touching), holders), inks)
-    return held_at_ends(pinned(uncrossed(glued(welded(seated, touching), touching)), meetings), touching)
+    ridden = inked(held(_seated(plans, whole, touching), holders), inks)
+    return held_at_ends(pinned(uncrossed(glued(welded(ridden, touching), touching)), meetings), touching)
 
 
 def _anew(plan: PairPlan, hand: float) -> PairPlan:

@@ -15,7 +15,8 @@ from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.behind import hidden
 from knead.core.blend.figure.drops import drops
 from knead.core.blend.figure.gaps import gaps_between
-from knead.core.blend.figure.riding import BENDS, way_of
+from knead.core.blend.figure.riding import way_of
+from knead.core.blend.figure.seats import BENDS
 from knead.core.blend.figure.stacking import Levels
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.paint.paint import PaintPlan

@@ -1,105 +1,67 @@
 """What sits on a neighbour that bends goes along with the stretch that it sits on: a hand with the end of its arm."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
 
-from knead.core.blend.course.body import Body
-from knead.core.blend.course.twins import twins
+from knead.core.blend.figure.half_round import DEARER_END, is_loose_line, may_turn, with_rival
+from knead.core.blend.figure.seats import Seat
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.geometry.bezier import Complexes, Floats
+from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Complexes
 from knead.core.geometry.route import FOLLOWED, Ride, followed
-from knead.core.geometry.similarity import as_points
+from knead.core.geometry.similarity import between
 
-SITS = 1.0  # how far a middle may be from its neighbour's outline in both keys, by its size
-BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend
-NEAREST = 8.0  # how much the nearest points of the stretch lead
+AGAINST, ALIKE = np.pi / 4, 0.2 * np.pi  # radians off the turn of its seat: a shape turns against it, or with it
 OFF = 0.25  # how far off its stretch, by its size, a shape must be on its own way to ride
 
 
 def on_foot(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans without rides, and loose."""
     plans = [p if p.glue is None else replace(p, glue=None) for p in plans]
-    return [p if p.body.ride is None else replace(p, body=replace(p.body, ride=None)) for p in plans]
+    return [p if p.body.ride is None else replace(p, body=replace(p.body, ride=None, about=None)) for p in plans]
 
 
-def seats(plans: list[PairPlan]) -> dict[int, int]:
-    """Of each shape that may ride the one that it sits on, both by their places in the row; whatever their courses are.
+def turned_with_seats(plans: list[PairPlan], seats: dict[int, Seat]) -> tuple[list[PairPlan], list[int]]:
+    """The plans, with those turned otherwise that may, and would turn against what they sit on; and which go with it.
 
-    What lies between twins, as the body of a bird between its wings, rides on neither.
+    A stripe across a snake stays across it.
     """
-    carriers = [_carrier_of(k, plan) for k, plan in enumerate(plans) if plan.goes.plain and plan.body.bend > BENDS]
-    if not carriers:
-        return {}
-    bodies = [plan.body for plan in plans]
-    near, mates = _near(bodies, np.array([carrier.box for carrier in carriers])), twins(bodies)
-    found = {}
-    for k, plan in enumerate(plans):
-        bound = plan.body.path is not None or plan.body.alone or not plan.goes.plain
-        if bound or (mates is not None and mates[k] == k):
+    found, sure = list(plans), []
+    for k, seat in seats.items():
+        plan = plans[k]
+        if not (is_loose_line(plan) or may_turn(plan)) or plan.body.round:
             continue
-        carrier = _closest(plan.body, [carriers[j] for j in np.flatnonzero(near[k]).tolist()])
-        if carrier is not None:
-            found[k] = carrier
-    return found
+        if _apart(plan, seat.turn) > AGAINST:
+            found[k] = with_rival(plan, seat.turn, ALIKE)
+            rival = found[k].half_round()
+            if rival.strain <= plan.strain + DEARER_END and _apart(rival, seat.turn) < ALIKE:
+                found[k] = rival
+        if _apart(found[k], seat.turn) <= AGAINST:
+            sure.append(k)
+    return found, sure
 
 
-def rides(plans: list[PairPlan], seats: dict[int, int]) -> list[PairPlan]:
+def _apart(plan: PairPlan, turn: float) -> float:
+    return float(between(np.angle(plan.motion[0]), turn))
+
+
+def rides(plans: list[PairPlan], seats: dict[int, Seat]) -> list[PairPlan]:
     """The plans with rides for those that would come off their seats. Their courses must be found anew.
 
     What takes along what it sits on, as an arrow's head its shaft, does not ride.
     """
-    ways = {k: way_of(plans[k]) for k in set(seats.values())}
+    ways = {k: way_of(plans[k]) for k in {seat.carrier for seat in seats.values()}}
     found = list(plans)
-    for k, carrier in seats.items():
-        if plans[carrier].course.is_on(plans[k].course):
+    for k, seat in seats.items():
+        if plans[seat.carrier].course.is_on(plans[k].course):
             continue
-        ride = _ride(plans[k], ways[carrier])
+        ride = _ride(plans[k], seat, ways[seat.carrier])
         if ride != plans[k].body.ride:
-            found[k] = replace(plans[k], body=replace(plans[k].body, ride=ride))
+            about = None if ride is None else _turned(seat, ways[seat.carrier])
+            found[k] = replace(plans[k], body=replace(plans[k].body, ride=ride, about=about))
     return found
-
-
-@dataclass(frozen=True)
-class _Carrier:
-    """What bends, with points along its outlines at both keys, shape (2, points), and their boxes there.
-
-    The boxes are (2, 2, 2): of each key the least and the most of x, and of y.
-    """
-
-    place: int
-    size: float
-    points: Complexes
-    box: Floats
-
-
-def _carrier_of(place: int, plan: PairPlan) -> _Carrier:
-    points = np.concatenate(plan.outlines(np.array([plan.first_points, plan.second_points])), axis=1)
-    axes = np.array([points.real, points.imag])
-    return _Carrier(place, plan.body.size, points, np.array([axes.min(axis=2), axes.max(axis=2)]).T)
-
-
-def _near(bodies: list[Body], boxes: Floats) -> NDArray[np.bool_]:
-    """Which carriers have boxes near to the middles of which shapes, in both keys: a few; (bodies, carriers)."""
-    ends = np.array([[body.start, body.end] for body in bodies])
-    places, sizes = as_points(ends)[:, None], np.maximum([body.size for body in bodies], 1e-9)
-    beyond = np.maximum(boxes[..., 0] - places, places - boxes[..., 1]).max(axis=(2, 3))
-    return np.asarray(beyond < SITS * sizes[:, None])
-
-
-def _closest(body: Body, carriers: list[_Carrier]) -> int | None:
-    """The place of the larger carrier on whose outline a shape's middle sits closest, if on any."""
-    larger = [carrier for carrier in carriers if carrier.size > body.size]
-    gaps = [_gaps(carrier.points, body).min() for carrier in larger]
-    closest = int(np.argmin(gaps)) if gaps else None
-    return larger[closest].place if closest is not None and gaps[closest] < SITS else None
-
-
-def _gaps(points: Complexes, body: Body) -> Floats:
-    """How far each of points (2, k) is from a middle in that key in which it is farther off, by its size; (k,)."""
-    ends = np.array([[body.start], [body.end]])
-    return np.asarray(np.abs(points - ends).max(axis=0) / max(body.size, 1e-9))
 
 
 def way_of(plan: PairPlan) -> Complexes:
@@ -108,23 +70,28 @@ def way_of(plan: PairPlan) -> Complexes:
     return np.concatenate(plan.outlines(rows), axis=1)
 
 
-def _ride(plan: PairPlan, way: Complexes) -> Ride | None:
+def _ride(plan: PairPlan, seat: Seat, way: Complexes) -> Ride | None:
     """The ride along the way of a neighbour on which it sits, if it would come off there."""
     body = plan.body
-    places = _carried(plan, way)
+    places = _carried(plan, seat, way)
     off = np.abs(places - plan.course.at(FOLLOWED)[1])
     rides = body.ride is not None or off.max() > OFF * body.size
     return followed(body.start, body.end, places) if rides else None
 
 
-def _carried(plan: PairPlan, way: Complexes) -> Complexes:
+def _turned(seat: Seat, way: Complexes) -> float:
+    """How far the stretch that a shape sits on turns on its way, in radians, with whole rounds."""
+    steps = [similarity.fit(one, two, seat.about)[0] for one, two in pairwise(way)]
+    return float(np.sum(np.angle(steps)))
+
+
+def _carried(plan: PairPlan, seat: Seat, way: Complexes) -> Complexes:
     """Where its middle goes at the times FOLLOWED, from the stretch about which it sits."""
-    gaps = _gaps(way[[0, -1]], plan.body)
-    weights = np.exp(-NEAREST * (gaps**2 - gaps.min() ** 2))
-    stretch = way @ (weights / weights.sum())
+    stretch = way @ seat.weights.T
     angle = plan.course.angle
     away = [
-        (plan.body.start - stretch[0]) * np.exp(1j * FOLLOWED * angle),
-        (plan.body.end - stretch[-1]) * np.exp(1j * (FOLLOWED - 1.0) * angle),
+        (plan.body.start - stretch[0, 0]) * np.exp(1j * FOLLOWED * angle),
+        (plan.body.end - stretch[-1, 1]) * np.exp(1j * (FOLLOWED - 1.0) * angle),
     ]
-    return np.asarray(stretch[1:-1] + (1.0 - FOLLOWED) * away[0] + FOLLOWED * away[1], dtype=complex)
+    shares = np.stack([1.0 - FOLLOWED, FOLLOWED])
+    return np.asarray(np.sum(shares * (stretch[1:-1].T + away), axis=0), dtype=complex)
