@@ -30,7 +30,7 @@ from knead.core.outline.ovals import squashed
 from knead.core.outline.riches import is_richer
 from knead.core.outline.rigid import even_map
 from knead.core.outline.sides import by_sides
-from knead.core.outline.spine import along, is_pinched, keeps_tips, spine_of, tips_on_tips
+from knead.core.outline.spine import Spine, along, as_laid, is_plainly_swapped, spine_of, unlike
 from knead.core.outline.starts import LOOKS
 from knead.core.outline.staying import kept_stretches
 from knead.core.outline.strain import MOVED, Strain, strain
@@ -53,6 +53,8 @@ BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile bec
 BENDS_OVER = 0.26  # the same for what becomes its own mirror image
 AS_ASKED = 0.45  # the same where the rest of it does not turn: the mouth of a face
 ENDLESS = 0.1  # ends of a line that are nearer to each other, by its length, do not tell how it turns
+ASKEW = 0.02  # by how much less unlike rungs must be, for a slender body to bend from tip to tip
+CURLED = 0.6  # what is slender bends from tip to tip unless that strains more
 SLENDER = 0.4  # the share of a circle's area that is within an outline as slender as a line
 
 
@@ -76,24 +78,30 @@ def match(first: Track, second: Track, turned: float | None = None) -> Correspon
 
 
 def _along_spines(first: Track, second: Track, found: Correspondence) -> Correspondence | None:
-    """The map of slender outlines tip on tip, where what was found pinches them, rolls them or swaps tips."""
-    partner = run(second, found.reversed)
-    one, two = spine_of(first), spine_of(partner)
+    """The map of slender outlines tip on tip, where what was found lays askew what is across, or rolls them over."""
+    one, two = spine_of(first), spine_of(run(second, found.reversed))
     if one is None or two is None:
         return None
-    ways = tips_on_tips(one, two)
-    maps = [_bent_body(first, partner, along(one, way), found.reversed, unlike) for way, unlike in ways]
-    upright = [each for each in maps if each.strain.turn < np.pi - ROLLED]
-    if found.strain.turn > ROLLED and upright:
-        return min(upright, key=judged)
-    astray = is_pinched(one, two, found.knots) or not any(keeps_tips(one, way, found.knots) for way, _ in ways)
-    return min(maps, key=judged) if astray else None
+    two = as_laid(one, two, found.knots)
+    if found.strain.turn > ROLLED and not is_plainly_swapped(one, two.swapped):
+        over = _bent_body(one, two.swapped, found.reversed)
+        if over is not None and over.strain.turn < np.pi - ROLLED:
+            return over
+    kept = _bent_body(one, two, found.reversed)
+    return kept if kept is not None and unlike(one, two, kept.knots) < unlike(one, two, found.knots) - ASKEW else None
 
 
-def _bent_body(first: Track, second: Track, knots: Floats, backwards: bool, unlike: float) -> Correspondence:
-    """The map of slender outlines: however far it is bent, it is the same body if it is as wide."""
-    bent = strain(first, second, knots)
-    return Correspondence(knots[:, 0], knots[:, 1], backwards, Strain(min(bent.distortion, unlike), bent.turn))
+def _bent_body(first: Spine, second: Spine, backwards: bool) -> Correspondence | None:
+    """The map of slender outlines, rungs on rungs; None if they would bend too far.
+
+    However far it is bent else, it is the same body if it is as wide.
+    """
+    knots = along(first, second)
+    bent = strain(first.outline, second.outline, knots)
+    if bent.distortion > CURLED:
+        return None
+    bent = Strain(min(bent.distortion, unlike(first, second, knots)), bent.turn)
+    return Correspondence(knots[:, 0], knots[:, 1], backwards, bent)
 
 
 def match_tied(first: Track, second: Track, ties: Floats, turned: float | None = None) -> Correspondence:

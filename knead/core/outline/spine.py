@@ -17,8 +17,9 @@ ROUNDS, SHIFT = 8, 0.5  # how often rungs are set upright, and by how much of wh
 LEAST = 0.1  # of the mean step between rungs, that each side goes on at least
 FILLED = 0.5  # an outline that holds more than this share of what a circle as long does is not slender: not asked
 PLAINLY_UNLIKE = 0.12  # by how much less alike widths are, by their mean, if the wrong tips are laid on each other
-SLIPS = 0.3  # by how much longer rungs may become, by the width, in the mean, for a map not to pinch it
-OFF_TIP = 0.5  # how far off a tip, by the width, what is laid on it may be
+KINK = 0.8  # radians by which the line within turns from rung to rung at most
+BULGES = 2.0  # how wide it is at most, by its mean
+FITS = 0.12  # how much less, or more, than its area its rungs may fill, and how much longer its outline may be
 SLENDER = 0.2  # how wide a slender body is at most, by its length
 
 
@@ -40,6 +41,18 @@ class Spine:
         return np.abs(self.outline.sketch(np.mod(self.there, 1.0)) - self.outline.sketch(np.mod(self.back[::-1], 1.0)))
 
     @property
+    def is_body(self) -> bool:
+        """Whether it is nowhere much wider than elsewhere, without kinks or branches: its rungs fill it."""
+        left, right = _at(self.outline, self.there), _at(self.outline, self.back[::-1])
+        widths, steps = self.widths, np.diff((left + right) / 2.0)
+        lengths = np.abs(steps)
+        kinks = np.abs(np.angle(steps[1:] * steps[:-1].conj() + 1e-300))
+        filled = float(((widths[1:] + widths[:-1]) / 2.0) @ lengths) / max(abs(self.outline.inside), 1e-12)
+        along = (2.0 * float(lengths.sum()) + float(widths.mean())) / self.outline.length
+        fits = abs(filled - 1.0) < FITS and along > 1.0 - FITS
+        return bool(fits and widths.max() < BULGES * widths.mean() and kinks.max() < KINK)
+
+    @property
     def ends(self) -> Floats:
         """The shares of both tips."""
         return self.there[[0, -1]]
@@ -57,13 +70,15 @@ def spine_of(track: Track) -> Spine | None:
     Its tips are about where it has to be folded for its two sides to lie nearest to each other, and there where they
     are nearest just beside them.
     """
-    if not track.closed or abs(track.inside) > FILLED * track.length**2 / (4 * np.pi):
+    full = track.length**2 / (4 * np.pi)
+    if not track.closed or not 0.0 < abs(track.inside) <= FILLED * full:
         return None
     tip, side, width = _narrowest(track, np.arange(TIPS) / TIPS, np.arange(TIPS // 3, TIPS // 2 + 1) / TIPS)
     if width > SLENDER * track.length / 2:
         return None
     one, two = (_cap(track, place, width) for place in (tip, tip + side))
-    return _runged(track, one, two)
+    found = _runged(track, one, two)
+    return found if found.is_body else None
 
 
 def _narrowest(track: Track, tips: Floats, sides: Floats) -> tuple[float, float, float]:
@@ -108,37 +123,30 @@ def _at(track: Track, shares: Floats) -> Complexes:
     return track.sketch(np.mod(shares, 1.0))
 
 
-def tips_on_tips(first: Spine, second: Spine) -> list[tuple[Spine, float]]:
-    """The second body as it may be begun to be laid on the first, and how unlike their widths are then.
-
-    It may be either way, unless it is plain from the widths which tip is which.
-    """
-    ways = [second, second.swapped]
-    unlike = [float(np.abs(_by_mean(first.widths) - _by_mean(other.widths)).mean()) for other in ways]
-    return [(other, by) for other, by in zip(ways, unlike, strict=True) if by < min(unlike) + PLAINLY_UNLIKE]
+def unlike(first: Spine, second: Spine, knots: Floats) -> float:
+    """How unlike rungs are to what a map makes of them, in the mean, by the widths of the bodies."""
+    one, two = (_mapped(shares, knots) for shares in (first.there, first.back[::-1]))
+    widths, laid = first.widths, np.abs(second.outline.sketch(one) - second.outline.sketch(two))
+    own, there = (max(float(each.widths.mean()), 1e-12) for each in (first, second))
+    return float(np.abs(widths / own - laid / there).mean())
 
 
-def _by_mean(values: Floats) -> Floats:
-    return np.asarray(values / max(float(values.mean()), 1e-12))
+def is_plainly_swapped(first: Spine, second: Spine) -> bool:
+    """Whether it is plain from the widths that the other tip should be laid on the first."""
+    same, swapped = (unlike(first, each, along(first, each)) for each in (second, second.swapped))
+    return same > swapped + PLAINLY_UNLIKE
+
+
+def as_laid(first: Spine, second: Spine, knots: Floats) -> Spine:
+    """The second body, begun at the tip that a map lays the first one nearer to."""
+    off = np.mod(_mapped(first.ends[:1], knots) - second.ends + 0.5, 1.0) - 0.5
+    return second if abs(off[0]) <= abs(off[1]) else second.swapped
 
 
 def along(first: Spine, second: Spine) -> Floats:
     """The map, knots (k, 2), of outlines that run round in the same direction: rungs on rungs."""
     knots = np.stack([np.concatenate([each.there, each.back[1:]]) for each in (first, second)], axis=1)
     return np.asarray(knots - np.floor(knots[0]))
-
-
-def is_pinched(first: Spine, second: Spine, knots: Floats) -> bool:
-    """Whether a map lays places that are across from each other far askew."""
-    one, two = (_mapped(shares, knots) for shares in (first.there, first.back[::-1]))
-    askew = np.abs(second.outline.sketch(one) - second.outline.sketch(two))
-    return float(askew.mean()) > (1.0 + SLIPS) * float(second.widths.mean())
-
-
-def keeps_tips(first: Spine, second: Spine, knots: Floats) -> bool:
-    """Whether a map lays tips on tips, nearly."""
-    away = np.mod(_mapped(first.ends, knots) - second.ends + 0.5, 1.0) - 0.5
-    return bool(np.abs(away).max() * second.outline.length < OFF_TIP * float(second.widths.mean()))
 
 
 def _mapped(shares: Floats, knots: Floats) -> Floats:

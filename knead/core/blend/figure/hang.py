@@ -69,7 +69,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     meetings, inks = meetings_of(plans), inks_of(plans)
     tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
-    plans, seated = turned_with_seats(plans, seats(plans))
+    plans, seated = turned_with_seats(plans, seats(plans, touching))
     rooted, resting = _rooted(plans, touching)
     near = _joints(rooted, touching)
     joined, hinged = _joined(in_company(rooted, resting + seated, near), near)
@@ -95,7 +95,7 @@ def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, lis
     """The plans, with rides along lines that stay, and on neighbours that bend; how the whole goes is the same."""
     along = on_tracks(plans, touching)
     plans = plans if along == plans else _on_courses(along, whole)
-    sitting = seats(plans)
+    sitting = seats(plans, touching)
     for _ in range(ROUNDS if sitting else 0):  # what carries may itself ride
         riding = rides(plans, sitting)
         if riding == plans:

@@ -31,16 +31,20 @@ def turned_with_seats(plans: list[PairPlan], seats: dict[int, Seat]) -> tuple[li
     found, sure = list(plans), []
     for k, seat in seats.items():
         plan = plans[k]
-        if not (is_loose_line(plan) or may_turn(plan)) or plan.body.round:
+        if seat.turn is None or plan.body.round or not (is_loose_line(plan) or may_turn(plan)):
             continue
         if _apart(plan, seat.turn) > AGAINST:
             found[k] = with_rival(plan, seat.turn, ALIKE)
             rival = found[k].half_round()
             if rival.strain <= plan.strain + DEARER_END and _apart(rival, seat.turn) < ALIKE:
                 found[k] = rival
-        if _apart(found[k], seat.turn) <= AGAINST:
+        if _turns_with(found[k], seat):
             sure.append(k)
     return found, sure
+
+
+def _turns_with(plan: PairPlan, seat: Seat) -> bool:
+    return seat.turn is not None and _apart(plan, seat.turn) <= AGAINST
 
 
 def _apart(plan: PairPlan, turn: float) -> float:
@@ -59,7 +63,7 @@ def rides(plans: list[PairPlan], seats: dict[int, Seat]) -> list[PairPlan]:
             continue
         ride = _ride(plans[k], seat, ways[seat.carrier])
         if ride != plans[k].body.ride:
-            about = None if ride is None else _turned(seat, ways[seat.carrier])
+            about = _turned(seat, ways[seat.carrier]) if ride is not None and _turns_with(plans[k], seat) else None
             found[k] = replace(plans[k], body=replace(plans[k].body, ride=ride, about=about))
     return found
 
