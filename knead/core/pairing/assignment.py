@@ -1,15 +1,16 @@
 """The assignment of the lines and shapes of two keys that is the least unlike in kind, paint, form and place."""
 
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
-from knead.core.model import Drawing
+from knead.core.model import Drawing, Shape
 from knead.core.outline.strain import TURN
 from knead.core.pairing.belonging import Belonging
+from knead.core.pairing.bodies import in_bodies
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
@@ -157,7 +158,14 @@ def assigned(
     best = rivals[0]
     for rival in rivals[1:]:
         best = rival if _strains_less(rival, best) else best
-    return best
+    bodies = [_may_be_body(c) for c in one.chains], [_may_be_body(c) for c in two.chains]
+    return replace(best, pairs=in_bodies(bodies, (one.portraits, two.portraits), unlike, best.pairs, ALONE, tied))
+
+
+def _may_be_body(line: Chain) -> Shape | None:
+    """The shape, if it is filled and of one closed outline, so that others may be in it."""
+    shape = line.lead
+    return shape if shape.fill is not None and len(shape.contours) == 1 and shape.contours[0].closed else None
 
 
 def _strains_less(one: Assignment, other: Assignment) -> bool:

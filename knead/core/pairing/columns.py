@@ -12,6 +12,7 @@ from knead.core.geometry.track import Track
 FEWEST = 3  # so many must be side by side
 NEAR, APART = 0.015, 0.04  # how near to its column each must stay, and how far apart columns are, by all of them
 STRAIGHT = 0.98  # the share of a straight line's length that is between its ends
+LEANS = np.pi / 4  # radians by which a bar leans at most
 FILLS, HOLLOW = 0.75, 0.93  # the shares of its box, and of its hull, that a bar or a dot fills at least
 PLACES = np.linspace(0.0, 1.0, 33)
 
@@ -42,7 +43,19 @@ def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:
     if len(found) == 2 and not np.array_equal(found[0], found[1]):  # the same heights, permuted
         found = {k: mates for k, mates in found.items() if np.ptp(np.diff(np.sort(one[:, k]))) <= NEAR * extent}
     told = {mates.tobytes(): mates for mates in found.values()}
-    return next(iter(told.values())) if len(told) == 1 else None
+    if len(told) != 1:
+        return None
+    (mates,) = told.values()
+    return None if _turn_over(first, [second[k] for k in mates.tolist()]) else mates
+
+
+def _turn_over(first: Sequence[Track], second: Sequence[Track]) -> bool:
+    """Whether any are lines that turn as no bar does: the stripes of a snake."""
+    ways = [[track.sketch(PLACES[[0, -1]]) for track in side] for side in (first, second)]
+    one, two = (np.array([points[1] - points[0] for points in side]) for side in ways)
+    lines = np.array([not track.closed for track in first])
+    turns = np.abs(np.angle((two * one.conj())[lines] ** 2 + 1e-300)) / 2.0  # a line may be drawn either way
+    return bool(np.any(turns > LEANS))
 
 
 def _middle(track: Track) -> Floats:

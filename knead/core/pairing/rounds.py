@@ -202,7 +202,12 @@ def _some_stay(one: Sequence[Form], two: Sequence[Form], unlike: Floats) -> bool
 
 def _cost(one: Sequence[Form], two: Sequence[Form], unlike: Floats, far: Floats, turn: float) -> Floats:
     """What pairs cost that are so unlike, and lie so far from where they are expected if the whole turns; (n, m)."""
-    return np.asarray(unlike + PLACE * np.minimum(far, FAR) + _lean(one, two, turn), dtype=float)
+    return unlike + price_of_place(far) + lean(one, two, turn)
+
+
+def price_of_place(far: Floats) -> Floats:
+    """What it costs to lie so far from where it is expected, by the size of the whole."""
+    return np.asarray(PLACE * np.minimum(far, FAR), dtype=float)
 
 
 def margin(cost: Floats, i: int, j: int, alone: float) -> float:
@@ -236,8 +241,8 @@ def _motion(sources: Complexes, targets: Complexes, weights: Floats) -> _Motion:
     return _Motion(a, b, skew, middle)
 
 
-def _lean(one: Sequence[Form], two: Sequence[Form], turn: float) -> Floats:
-    """What it costs long forms to lie otherwise than the turn of the whole says, shape (n, m)."""
+def lean(one: Sequence[Form], two: Sequence[Form], turn: float | Floats) -> Floats:
+    """What it costs long forms to lie otherwise than the turn of the whole says, or those about each; shape (n, m)."""
     first, second = (np.array([form.axis for form in side]) for side in (one, two))
     long = np.minimum.outer(np.abs(first), np.abs(second))
     meet = np.multiply.outer(first, np.conj(second)) * np.exp(2j * turn)
