@@ -16,7 +16,6 @@ from knead.core.blend.figure.behind import hidden
 from knead.core.blend.figure.drops import drops
 from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import way_of
-from knead.core.blend.figure.seats import BENDS
 from knead.core.blend.figure.stacking import Levels
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.paint.paint import PaintPlan
@@ -31,6 +30,7 @@ from knead.core.model import PairTravel, Shape
 from knead.core.outline.contour_plan import plan_lone
 from knead.core.pairing.pairs import ShapePair
 
+BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend
 AS_MUCH = 0.001  # what is bound less than another by this share is bound as much
 ANOTHER = 0.4  # what strays more from a mere turn, by its size, becomes another thing
 AS_NEAR = 0.05  # what is farther off than another by this share is as near

@@ -17,7 +17,7 @@ from knead.core.geometry.similarity import as_points
 SITS = 1.0  # how far a middle may be from its neighbour's outline in both keys, by its size
 REACH = 4.0  # and how far from a neighbour that it touches
 TOUCHES = 0.25  # how far off, by its size, what touches is in the key where it is farther off
-BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend
+STRAYS = 0.03  # what strays less from a mere turn, by its size, takes along what sits on it by that turn
 NEAREST = 8.0  # how much the nearest points of the stretch lead
 SLIDES = 0.5  # how far off each other, by the size of the neighbour, the places may be that it touches at either key
 LARGER = 1.5  # what is so many times as large may hold it instead
@@ -43,7 +43,7 @@ def seats(plans: list[PairPlan], touching: dict[int, list[int]]) -> dict[int, Se
     what lies in something smaller, as a nail on a hand, goes with that, and an arm that holds a rope does not ride on
     it.
     """
-    carriers = [_carrier_of(k, plan) for k, plan in enumerate(plans) if plan.goes.plain and plan.body.bend > BENDS]
+    carriers = [_carrier_of(k, plan) for k, plan in enumerate(plans) if plan.goes.plain and plan.body.bend > STRAYS]
     if not carriers:
         return {}
     bodies = [plan.body for plan in plans]
