@@ -29,7 +29,7 @@ class Body:
     rounds more, and handles of a drawn path of travel. `ride` is its way along a line that stays, or that of the
     stretch of a neighbour that it sits on, if that bends: then it turns `about` as far. What is `alone` hangs on
     nothing. A `line` has no fill. What stays `in_columns` goes up and down in them, as a graph does. What is off by no
-    more than `hand`, in scene units, may be meant to be where it was.
+    more than `hand`, in scene units, may be meant to be where it was. `tips` are the ends of its lines at both keys.
     """
 
     first: Complexes
@@ -46,11 +46,13 @@ class Body:
     line: bool = False
     in_columns: bool = False
     hand: float = 0.0
+    tips: tuple[tuple[complex, ...], tuple[complex, ...]] = ((), ())
 
     @cached_property
     def hulls(self) -> tuple[shapely.Geometry, shapely.Geometry]:
         """Its convex hulls at the keys."""
-        return hull(self.first), hull(self.second)
+        one, two = (np.append(*each) for each in zip((self.first, self.second), self.tips, strict=True))
+        return hull(one), hull(two)
 
     @cached_property
     def hairs(self) -> tuple[shapely.Geometry, shapely.Geometry]:
@@ -122,7 +124,10 @@ def body_of(plans: list[ContourPlan]) -> Body:
     (one, two, lengths), closed = max(paired, key=lambda each: float(each[0][2].sum()))
     middles = _middle(one, lengths, closed), _middle(two, lengths, closed)
     nodes = np.concatenate([plan.first[:, 1] for plan in plans if plan.cuts is not None])
-    return Body(first, second, nodes, similarity.fit(first, second, weights), *middles)
+    ends = [(p.first[[0, -1], 1], p.second[[0, -1], 1]) for p in plans if p.cuts is not None and not p.closed]
+    tips = [tuple(complex(z) for row in ends for z in row[k]) for k in (0, 1)]
+    motion = similarity.fit(first, second, weights)
+    return Body(first, second, nodes, motion, *middles, tips=(tips[0], tips[1]))
 
 
 def is_flat(points: Complexes) -> bool:
