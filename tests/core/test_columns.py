@@ -115,3 +115,16 @@ def test_arms_hang_on_a_body_that_only_goes_up() -> None:
             arm = shapely.Polygon(outline(shape.contours[0]))
             assert arm.distance(shapely.Point(x, 160 - 60 * t)) < 4, "it stays at its shoulder"
             assert arm.area == pytest.approx(108 * 14, rel=0.1)
+
+
+def test_lines_that_turn_are_no_chart() -> None:
+    """The stripes of a snake may happen to keep their columns."""
+
+    def stripes(slope: float) -> Drawing:
+        middles = [(100, 200), (200, 240), (300, 180)]
+        return drawing(
+            *(stroked(polygon([(x - 10, y - slope), (x + 10, y + slope)], closed=False)) for x, y in middles)
+        )
+
+    assert any(pair.alone for pair in pair_shapes(stripes(8.0), stripes(4.0), ()))
+    assert not any(pair.alone for pair in pair_shapes(stripes(12.0), stripes(-12.0), ()))

@@ -5,8 +5,8 @@ import pytest
 import shapely
 
 from knead.core.inbetween import plan_span
-from knead.core.model import Contour, Drawing, PairTravel, Take
-from tests.forms import backwards, drawing, outline, polygon, recut, stroked
+from knead.core.model import Contour, Drawing, Node, PairTravel, Point, Take
+from tests.forms import backwards, drawing, filled, outline, polygon, recut, stroked
 
 TIMES = (0.1, 0.25, 0.5, 0.75, 0.9)
 
@@ -80,3 +80,19 @@ def test_what_was_said_to_go_straight_does() -> None:
     middle = plan_span(one, two, take).at(0.5).shapes[1].contours[0]
     meant = (outline(one.shapes[1].contours[0], 8) + outline(two.shapes[1].contours[0], 8)) / 2
     assert np.abs(outline(middle, 8) - meant).max() < 1e-6
+
+
+@pytest.mark.parametrize("off", [0.0, 2.0])
+def test_a_cord_of_two_nodes_hangs_from_its_bar(off: float) -> None:
+    def lamp(side: float, off: float) -> Drawing:
+        top, end = Point(300, 90 + off), Point(300 + 60 * side, 220)
+        nodes = Node(at=top, before=top, after=Point(300, 150)), Node(at=end, before=Point(end.x, 190), after=end)
+        cord = Contour(nodes=nodes, closed=False)
+        shade = [(end.x - 40, 250), (end.x - 10, 215), (end.x + 10, 215), (end.x + 40, 250)]
+        bar = polygon([(220, 90), (380, 90)], closed=False)
+        return drawing(stroked(bar, width=8), stroked(cord, width=5), filled(polygon(shade), color="#b85040"))
+
+    plan = plan_span(lamp(-1.0, off), lamp(1.2, 0.0), Take())
+    for t in (0.2, 0.4, 0.5, 0.6, 0.8):
+        cord = plan.at(t).shapes[1].contours[0]
+        assert min(abs(node.at.y - 90) for node in cord.nodes) < 2.5, "it neither falls nor comes through"

@@ -63,18 +63,18 @@ def test_a_slender_body_is_as_wide_as_it_was_however_it_bends(
         assert body.buffer(-1.35 * WIDE).is_empty, "nor swollen"
 
 
-def figure(bend: Bend, turned: bool) -> Drawing:
+def figure(bend: Bend, other_way: bool) -> Drawing:
     snake = Snake(bend)
     stripe = polygon([snake.at(0.4, 0, -WIDE), snake.at(0.4, 3), snake.at(0.4, 0, WIDE)], closed=False)
     tongue = polygon([snake.at(0.0, 4), snake.at(0.0, -14, 2), snake.at(0.0, -28)], closed=False)
     leaf = smooth([snake.at(1.0, *off) for off in ((-6, 0), (2, -9), (18, 0), (2, 9))])
     eye = smooth([snake.at(0.1, 3 * np.cos(a), 5 + 3 * np.sin(a)) for a in np.arange(6) * np.pi / 3])
-    lines = [backwards(stripe), backwards(tongue)] if turned else [stripe, tongue]
-    body = backwards(snake.body) if turned else snake.body
+    lines = [backwards(stripe), backwards(tongue)] if other_way else [stripe, tongue]
+    body = backwards(snake.body) if other_way else snake.body
     return drawing(
         filled(body, color="#5f8f3e"),
         *(stroked(each, color=color) for each, color in zip(lines, ("#e8c04a", "#b85040"), strict=True)),
-        filled(begun_at(leaf, 2 if turned else 0), color="#d98aa8"),
+        filled(begun_at(leaf, 2 if other_way else 0), color="#d98aa8"),
         filled(eye, color="#202030"),
     )
 
@@ -115,3 +115,21 @@ def test_stripes_keep_their_order_along_a_body(bends: tuple[Bend, Bend], count: 
     plan = plan_span(first, shuffled, Take())
     meant = {(a.id, b.id) for a, b in zip(first.shapes, second.shapes, strict=True)}
     assert {(pair.first_id, pair.second_id) for pair in plan.pairs} == meant
+
+
+@pytest.mark.parametrize(("swing", "elbows"), [(100.0, (-10.0, 20.0)), (-126.0, (17.0, -12.0))])
+def test_a_cuff_stays_on_an_arm_that_hardly_bends_as_it_swings(swing: float, elbows: tuple[float, float]) -> None:
+    def arm(degrees: float, elbow: float, cuff_at: float) -> Drawing:
+        ways = np.exp(1j * np.radians([degrees, degrees + elbow / 2, degrees + elbow]))
+        joints = 300 + 200j + np.append(0, np.cumsum(85 * ways[[0, 2]]))
+        sides = 1j * ways * np.array([14, 13, 10])
+        place = joints[1] + cuff_at * 85 * ways[2]
+        cuff = place + np.array([10.5j, 2, -10.5j]) * ways[2]
+        body = np.concatenate([joints + sides, (joints - sides)[::-1]])
+        rows = [[(z.real, z.imag) for z in row] for row in (body, cuff)]
+        return drawing(filled(smooth(rows[0])), stroked(polygon(rows[1], closed=False), color="#f4efe2"))
+
+    plan = plan_span(arm(240.0, elbows[0], 0.8), arm(240.0 + swing, elbows[1], 0.68), Take())
+    for t in TIMES:
+        body, cuff = (outline(shape.contours[0], 12) for shape in plan.at(t).shapes)
+        assert shapely.LineString(cuff).difference(shapely.Polygon(body).buffer(4)).length < 3
