@@ -47,7 +47,7 @@ def seats(plans: list[PairPlan], touching: dict[int, list[int]]) -> dict[int, Se
     if not carriers:
         return {}
     bodies = [plan.body for plan in plans]
-    near, mates = _near(bodies, np.array([carrier.box for carrier in carriers])), twins(bodies)
+    near, mates = _within_reach(bodies, np.array([carrier.box for carrier in carriers])), twins(bodies)
     found = {}
     for k, plan in enumerate(plans):
         bound = plan.body.path is not None or plan.body.alone or not plan.goes.plain
@@ -66,8 +66,8 @@ class _Carrier:
     """What bends, with points along its outlines at both keys, shape (2, points), and their boxes there.
 
     The boxes are (2, 2, 2): of each key the least and the most of x, and of y. The `ring` is its longest outline, if
-    that is closed: the first and the last of its points, and its areas at both keys. The `lines` are all its outlines
-    there. It `tells` how it turns, if it is not drawn anew.
+    that is closed: which of the points are on it, and its areas at both keys. The `lines` are all its outlines there.
+    It `tells` how it turns, if it is not drawn anew.
     """
 
     place: int
@@ -146,9 +146,10 @@ def _carrier_of(place: int, plan: PairPlan) -> _Carrier:
     box = np.array([axes.min(axis=2), axes.max(axis=2)]).T
     longest = int(np.argmax([rows.shape[1] for rows in outlines]))
     ends = np.cumsum([0, *(rows.shape[1] for rows in outlines)])
-    ring = slice(int(ends[longest]), int(ends[longest + 1])), shapely.polygons(as_points(outlines[longest]))
-    lines, tells = _lines(outlines, closed), plan.strain < TELLS
-    return _Carrier(place, plan.body.size, points, box, ring if closed[longest] else None, lines, tells)
+    ring = None
+    if closed[longest]:
+        ring = slice(int(ends[longest]), int(ends[longest + 1])), shapely.polygons(as_points(outlines[longest]))
+    return _Carrier(place, plan.body.size, points, box, ring, _lines(outlines, closed), plan.strain < TELLS)
 
 
 def _lines(outlines: list[Complexes], closed: list[bool]) -> NDArray[np.object_]:
@@ -157,8 +158,8 @@ def _lines(outlines: list[Complexes], closed: list[bool]) -> NDArray[np.object_]
     return np.array([shapely.MultiLineString([as_points(row[side]) for row in rows]) for side in (0, 1)])
 
 
-def _near(bodies: list[Body], boxes: Floats) -> NDArray[np.bool_]:
-    """Which carriers have boxes near to the middles of which shapes, in both keys: a few; (bodies, carriers)."""
+def _within_reach(bodies: list[Body], boxes: Floats) -> NDArray[np.bool_]:
+    """Which carriers have boxes within reach of the middles of which shapes, in both keys; (bodies, carriers)."""
     ends = np.array([[body.start, body.end] for body in bodies])
     places, sizes = as_points(ends)[:, None], np.maximum([body.size for body in bodies], 1e-9)
     beyond = np.maximum(boxes[..., 0] - places, places - boxes[..., 1]).max(axis=(2, 3))
