@@ -62,8 +62,8 @@ class Body:
 
     @cached_property
     def area(self) -> float:
-        """That of its hull at the first key: what is larger by it carries what is smaller."""
-        return float(self.hulls[0].area)
+        """That of the hull of its points at the first key: what is larger by it carries what is smaller."""
+        return float(hull(self.first).area)
 
     @cached_property
     def spots(self) -> NDArray[np.object_]:

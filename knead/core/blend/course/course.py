@@ -131,11 +131,10 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     """A course for each shape, in their order; `whole` is that of the drawing, if it turns as a whole."""
     if not bodies:
         return []
-    hulls = np.array([body.hulls[0] for body in bodies])
     looseness, hinges = _offers(bodies)
     on_rider = _on_riders(bodies)
     looseness[on_rider], hinges = 0.0, np.where(on_rider, np.array([body.start for body in bodies]), hinges)
-    areas = shapely.area(hulls)
+    areas = np.array([body.area for body in bodies])
     led = np.array([body.path is not None for body in bodies])
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
     alone = np.array([body.alone for body in bodies])

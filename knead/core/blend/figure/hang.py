@@ -350,7 +350,7 @@ def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
         own, other = own[touch], other[touch]
     touching = np.zeros((len(plans), len(plans)), dtype=bool)
     touching[own, other] = True
-    holder = anchor(shapely.area(hulls[0]), touching)
+    holder = anchor(np.array([plan.body.area for plan in plans]), touching)
     found: dict[int, list[int]] = {}
     for k, mate in zip(own.tolist(), other.tolist(), strict=True):
         if k != holder and plans[mate].body.path is None:
