@@ -112,7 +112,7 @@ class _Carrier:
         ways = shapely.get_point(shapely.shortest_line(self.lines, hulls), 0)
         spots = shapely.centroid(np.where(shapely.is_empty(shared), ways, shared))
         places = shapely.get_x(spots) + 1j * shapely.get_y(spots)
-        slid = np.ptp(self._near(places, body.size) @ self.points.T, axis=0)
+        slid = np.ptp(self._near(places, max(body.size, 1e-9)) @ self.points.T, axis=0)
         return places if np.abs(slid).max() < SLIDES * self.size else None
 
     def _near(self, places: Complexes, size: float) -> Floats:
