@@ -133,16 +133,3 @@ def test_a_cuff_stays_on_an_arm_that_hardly_bends_as_it_swings(swing: float, elb
     for t in TIMES:
         body, cuff = (outline(shape.contours[0], 12) for shape in plan.at(t).shapes)
         assert shapely.LineString(cuff).difference(shapely.Polygon(body).buffer(4)).length < 3
-
-
-@pytest.mark.filterwarnings("error")  # a dot has no size to divide by
-def test_a_dot_of_one_node_stays_on_the_body_that_it_touches() -> None:
-    def dotted(bend: Bend) -> Drawing:
-        snake = Snake(bend)
-        dot = polygon([snake.at(0.9, 0, 11)], closed=False)  # just outside
-        return drawing(filled(snake.body), stroked(dot, color="#b85040"))
-
-    plan = plan_span(dotted(S), dotted(Z), Take())
-    for t in TIMES:
-        body, dot = plan.at(t).shapes
-        assert shapely.Polygon(dense(body.contours[0])).distance(shapely.Point(dot.contours[0].nodes[0].at)) < 7
