@@ -55,3 +55,26 @@ test("while something is dragged the last findings stand; at rest there are new 
   act(() => desk().endTrying());
   expect(shown()).toBe("10 nodes, 1");
 });
+
+test("what is looked at does not wait for the in-betweens of other layers", async () => {
+  const reeds = layer("reeds", [key("r1", 1, "d1", true), key("r2", 13, "d2")]);
+  vi.mocked(api.open).mockResolvedValue(view(scene([reeds, ...pond.layers]), drawings));
+  await desk().open("pond");
+  act(() => desk().set({ layer: "tadpole" }));
+  const asked: string[] = [];
+  let answer = (_: SpanView) => {};
+  vi.spyOn(api, "span").mockImplementation((_, key) => {
+    asked.push(key);
+    return new Promise((done) => (answer = done));
+  });
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <SpansProvider>
+        <Shown />
+      </SpansProvider>
+    </QueryClientProvider>,
+  );
+  await until(() => expect(asked).toEqual(["k1"]));
+  act(() => answer(span(10, found(1))));
+  await until(() => expect(asked).toEqual(["k1", "r1"]));
+});

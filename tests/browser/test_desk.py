@@ -8,9 +8,10 @@ import numpy as np
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
 
+from knead.core.model import SceneBundle
 from knead.core.playback import moved
 from knead.formats.bundle import read_bundle, write_bundle
-from knead.service.demo import DEMO, read_demo
+from knead.service.demo import DEMO
 from tests.browser.screen import Screen
 
 ESCAPE, DELETE, ENTER = "\ue00c", "\ue017", "\ue007"
@@ -34,12 +35,13 @@ def box_width(screen: Screen) -> float:
     return width
 
 
-def test_the_shelf_brings_in_duplicates_and_deletes_with_a_way_back(screen: Screen, tmp_path: Path) -> None:
+def test_the_shelf_brings_in_duplicates_and_deletes_with_a_way_back(
+    screen: Screen, pond_bundle: SceneBundle, tmp_path: Path
+) -> None:
     screen.chrome.get("about:blank")
     screen.chrome.get(screen.address)
-    bundle = read_demo(DEMO / "pond-at-dusk")
-    scene = bundle.scene.model_copy(update={"name": "Pond for the shelf"})
-    (tmp_path / "pond.knead.json").write_bytes(write_bundle(bundle.model_copy(update={"scene": scene})))
+    scene = pond_bundle.scene.model_copy(update={"name": "Pond for the shelf"})
+    (tmp_path / "pond.knead.json").write_bytes(write_bundle(pond_bundle.model_copy(update={"scene": scene})))
 
     def tiles() -> int:
         return sum("Pond for the shelf" in tile.text for tile in screen.all("[data-testid=scene-tile]"))

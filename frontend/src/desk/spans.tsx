@@ -24,6 +24,22 @@ function spansOf(layer: Layer): Wanted[] {
   });
 }
 
+/** How to ask for a span: what its in-betweens hang on is in the key. */
+const asked = (scene: string, { first, second }: Wanted) => ({
+  queryKey: [
+    "span",
+    scene,
+    first.id,
+    first.drawing,
+    second.drawing,
+    second.frame - first.frame,
+    first.frame,
+    first.span.take,
+  ],
+  queryFn: () => api.span(scene, first.id),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 export function SpansProvider({ children }: { children: ReactNode }) {
   const scene = useScene();
   const at = useAtHand();
@@ -31,20 +47,13 @@ export function SpansProvider({ children }: { children: ReactNode }) {
   const wanted = scene.layers
     .flatMap(spansOf)
     .filter(({ first }) => first.span.inbetween || first.id === at.first?.id);
+  // what is looked at does not wait for all the others
+  const own = wanted.filter(({ first }) => first.id === at.first?.id);
+  const [awaited] = useQueries({ queries: own.map((each) => asked(scene.id, each)) });
   const answers = useQueries({
-    queries: wanted.map(({ first, second }) => ({
-      queryKey: [
-        "span",
-        scene.id,
-        first.id,
-        first.drawing,
-        second.drawing,
-        second.frame - first.frame,
-        first.frame,
-        first.span.take,
-      ],
-      queryFn: () => api.span(scene.id, first.id),
-      staleTime: Number.POSITIVE_INFINITY,
+    queries: wanted.map((each) => ({
+      ...asked(scene.id, each),
+      enabled: own.includes(each) || !awaited?.isLoading,
     })),
     combine: (results) => results.map((r) => r.data),
   });
