@@ -55,12 +55,6 @@ def maps_to_try(first: Track, second: Track, ties: Floats, backwards: bool) -> l
     if first.closed and len(ties) == 0:
         fields = [Field(first, second, steadiest(first, second, knots))]
     found = tried(first, second, [knots, *(field.lay(look, 2) for field in fields)], backwards)
-    if least.distortion > HARD and first.closed and len(ties) == 0:
-        again = (steadiest(first, second, knots) for _, _, knots in laid)  # many of which are the same
-        more = [Field(first, second, start) for start in {start.tobytes(): start for start in again}.values()]
-        others = tried(first, second, [field.lay(look, 2) for field in more for look in LOOKS], backwards)
-        limit = PLAINLY * min(each.strain.whole for each in found)
-        found += [other for other in others if other.strain.whole < limit]
     if least.distortion > GOOD:
         found += by_corners(first, second, ties, min(found, key=lambda c: c.strain.whole), backwards)
     if least.distortion > HARD and least.turn > LYING and first.closed and len(ties) == 0:
