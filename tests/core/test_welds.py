@@ -7,7 +7,7 @@ import shapely
 from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, PairTravel, Take
-from tests.forms import apart, begun_at, drawing, filled, outline, polygon, stroked
+from tests.forms import apart, begun_at, distances, drawing, drawn_anew, filled, outline, polygon, smooth, stroked
 
 TIMES = (0.2, 0.5, 0.8)
 
@@ -98,3 +98,39 @@ def test_what_bends_much_keeps_its_form_rather_than_its_edges(bend: float) -> No
         [shapely.Polygon(outline(s.contours[0])).area for s in key.shapes] for key in (first, plan.at(0.5), second)
     ]
     assert areas[1] == pytest.approx(np.mean([areas[0], areas[2]], axis=0), rel=0.1)
+
+
+def bean(bend: float, wave: float, begun: int, light: tuple[float, float], noise: np.random.Generator) -> Drawing:
+    """A bean that bends, and a shade along one side of it in this part of its length, by a hand."""
+    parts = np.linspace(0, 1, 21)
+    ways = np.exp(1j * (bend * (parts - 0.5) + wave * np.sin(2 * np.pi * parts)))
+    spine = 300 + 300j + 15.0 * (np.cumsum(ways) - ways.sum() / 2)
+    side = 60j * ways * np.sqrt(1 - np.abs(2 * parts - 1) ** 6)
+    there = (parts > light[0]) & (parts < light[1])
+    body = np.concatenate([spine - side, (spine + side)[-2:0:-1]])
+    shade = np.concatenate([(spine + side)[there], (spine + 0.4 * side)[there][-2:0:-1]])
+    forms = [smooth([(z.real, z.imag) for z in row.tolist()]) for row in (body, shade)]
+    forms = [begun_at(drawn_anew(form, noise, 1.4), begun) for form in forms]
+    return drawing(*(filled(f, color=c) for f, c in zip(forms, ("#77bb66", "#447733"), strict=True)))
+
+
+def along_edge(key: Drawing) -> float:
+    """The share of a shade's outline that is along that of its leaf."""
+    body, shade = (outline(shape.contours[0]) for shape in key.shapes)
+    return float(np.mean(distances(shade, [body]) < 4.0))
+
+
+@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize(("before", "after"), [((-1.2, 0.2), (1.2, -0.2)), ((-0.5, 0.4), (1.8, -0.4))])
+def test_no_gap_opens_between_a_shade_and_the_edge_of_what_it_is_on(
+    before: tuple[float, float], after: tuple[float, float], seed: int
+) -> None:
+    """By a hand, wherever the outlines were begun, and though light that falls otherwise shifts the shade."""
+    noise = np.random.default_rng(seed)
+    first = bean(*before, 0, (0.08, 0.92), noise)
+    second = bean(*after, seed, (0.12, 0.9 - 0.02 * seed), noise)
+    plan = plan_span(first, second, Take())
+    for t in TIMES:
+        assert along_edge(plan.at(t)) > min(along_edge(first), along_edge(second)) - 0.11
+    for t, key in ((0.0, first), (1.0, second)):
+        assert apart(plan.at(t).shapes[1].contours[0], key.shapes[1].contours[0]) < 1e-4, "exact at the keys"

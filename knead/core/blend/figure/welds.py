@@ -8,13 +8,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from knead.core.blend.pair.glue import Glue, along_edge
+from knead.core.blend.pair.glue import Along, Glue, along_border, along_edge
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.blend.pair.shared_edges import Common, common_edges
+from knead.core.blend.pair.shared_edges import MEETS, Common, common_edges
 
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends much would lose its form
 SEEN, LOOSE = 0.003, 0.5  # gaps between a line and its fill, by its size: less is not seen, more is meant
+NEAR = 0.12  # how far, by its size, a hand may be off an edge that a fill lies along
 HALF_WAY = np.array([0.5])
 
 
@@ -49,20 +50,33 @@ def _moved(one: PairPlan, other: PairPlan) -> float:
 
 
 def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
-    """The plans, with lines that lie along the edge of a fill glued to it where a gap would open between them."""
+    """The plans, with what lies along the edge of a fill glued to it where a gap would open between them.
+
+    That is a line, or a smaller fill, as the shade on a body or the belt around it.
+    """
     found = list(plans)
-    for k, plan in enumerate(plans):
-        if not (is_line(plan) and may_weld(plan)) or plan.lanes:
+    for k in sorted(range(len(plans)), key=lambda k: (is_line(plans[k]), -plans[k].body.size)):
+        plan = plans[k]
+        if not (is_line(plan) or _is_fill(plan)) or not may_weld(plan) or plan.lanes:
             continue
-        for fill in [plans[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and may_weld(plans[j])]:
-            along = along_edge(fill, plan.contours[0], plan.body.size)
+        for fill in [found[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and may_weld(plans[j])]:
+            along = _along(fill, plan)
             if along is not None:
-                glue = Glue((along,))
+                glue = Glue((along,), closed=not is_line(plan))
                 gap = glue.gap(plan.points(HALF_WAY), HALF_WAY)
                 if SEEN < gap / plan.body.size < LOOSE:
                     found[k] = replace(plan, glue=glue)
                     break
     return found
+
+
+def _along(fill: PairPlan, plan: PairPlan) -> Along | None:
+    """Where a line, or a smaller fill, lies along the edge of a fill."""
+    if is_line(plan):
+        return along_edge(fill, plan.contours[0], plan.body.size)
+    size = plan.body.size
+    near = max(MEETS * size, min(NEAR * size, plan.body.hand))
+    return along_border(fill, plan.contours[0], size, near) if size < fill.body.size else None
 
 
 def may_weld(plan: PairPlan) -> bool:

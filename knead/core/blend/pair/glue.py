@@ -1,4 +1,4 @@
-"""Lines that go along with an outline on which they lie, or end, in both keys."""
+"""Lines and fills that go along with an outline on which they lie, or end, in both keys."""
 
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -8,12 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.blend.by_times import ByTimes
-from knead.core.blend.pair.shared_edges import MEETS, edges_of, feet, nodes_of
-from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.blend.pair.shared_edges import EDGE, MEETS, edges_of, feet, nodes_of
+from knead.core.geometry.bezier import Complexes, Floats, Ints, gone
 from knead.core.outline.contour_plan import ContourPlan
 
 MOSTLY = 0.8  # the share of a line's nodes that must lie along the edge of what it is glued to
 SLIDES = 0.1  # how far along that, as a share of its edges, a node may slide from key to key
+SHIFTS = 0.25  # the same of nodes of a fill: light that falls otherwise shifts a shade
 TOGETHER = 0.4, 0.2  # the same of both ends of a line, and of one against the other: a beak on a head that turns less
 
 
@@ -57,19 +58,33 @@ class Along:
         return ByTimes()  # the leader may itself be held by others, and those by others
 
     def _on(self, edges: Complexes, times: Floats) -> Complexes:
-        count, at = edges.shape[1], self.first + times[:, None] * self.slide
-        at = np.mod(at, count) if self.leader.contours[0].closed else np.clip(at, 0.0, count)
+        count, at = edges.shape[1], self._reached(times)
         whole = np.minimum(at.astype(np.int64), count - 1)
         starts, ends = edges[np.arange(len(times))[:, None], whole].transpose(2, 0, 1)
         return np.asarray(starts + (at - whole) * (ends - starts))
 
+    def _reached(self, times: Floats) -> Floats:
+        """The places of its nodes at the times, shape (len(times), k): from key to key they go evenly by length."""
+        contour = self.leader.contours[0]
+        lengths = gone(np.abs(contour.edges[:, :, 1] - contour.edges[:, :, 0]).sum(axis=0))
+        places, counts = np.array([self.first, self.first + self.slide]), np.arange(len(lengths))
+        rounds = np.floor(places / counts[-1]) if contour.closed else np.zeros(1)
+        one, two = np.interp(places - rounds * counts[-1], counts, lengths) + rounds * lengths[-1]
+        along = one + times[:, None] * (two - one)
+        along = np.mod(along, max(lengths[-1], 1e-12)) if contour.closed else np.clip(along, 0.0, lengths[-1])
+        return np.asarray(np.interp(along, lengths, counts))
+
 
 @dataclass(frozen=True, eq=False)
 class Glue:
-    """What holds nodes of a line to the outlines of others, each to one: where it `meets` these, or all along."""
+    """What holds nodes of a line to the outlines of others, each to one: where it `meets` these, or all along.
+
+    If it is `closed`, it holds those of a fill.
+    """
 
     parts: tuple[Along, ...]
     meets: bool = False
+    closed: bool = False
 
     @property
     def nodes(self) -> Ints:
@@ -89,11 +104,13 @@ class Glue:
         triples = own.reshape(len(times), -1, 3)
         off = np.where((t == 0.0) | (t == 1.0), 0.0, meant - triples[:, self.nodes, 1])
         nodes, last = self.nodes, triples.shape[1] - 1
-        if len(nodes) == 1 and nodes[0] in (0, last):
+        if len(nodes) == 1 and nodes[0] in (0, last) and not self.closed:
             nodes, off = np.append(nodes, last - nodes), np.pad(off, ((0, 0), (0, 1)))
         along, order = _lengths(keys[0]) + _lengths(keys[1]), np.argsort(nodes)
         stops = along[nodes[order], 1]
-        passed = np.array([np.interp(along.ravel(), stops, row) for row in np.eye(len(nodes))[:, order]])
+        around = along[-1, 1] + sum(float(np.abs(key[1] - key[-2])) for key in keys) if self.closed else None
+        rows = np.eye(len(nodes))[:, order]
+        passed = np.array([np.interp(along.ravel(), stops, row, period=around) for row in rows])
         return np.asarray(own + off @ passed)
 
     def gap(self, own: Complexes, times: Floats) -> float:
@@ -118,8 +135,18 @@ def along_edge(leader: Leader, line: ContourPlan, size: float) -> Along | None:
     return found if found is not None and len(found.nodes) >= MOSTLY * len(line.first) else None
 
 
-def nodes_along(leader: Leader, line: ContourPlan, nodes: Ints, near: float) -> Along | None:
-    """Those of a line's nodes that lie along a leader of one contour, so near to it, in both keys."""
+def along_border(leader: Leader, form: ContourPlan, size: float, near: float) -> Along | None:
+    """Where the outline of a fill of a size lies on a leader of one contour in both keys, if places are apart there."""
+    found = nodes_along(leader, form, np.arange(len(form.first)), near, SHIFTS)
+    if found is None:
+        return None
+    places = nodes_of([form])[:, found.nodes]
+    apart = np.ptp(places.real, axis=1) + np.ptp(places.imag, axis=1)
+    return found if apart.min() >= EDGE * size else None
+
+
+def nodes_along(leader: Leader, line: ContourPlan, nodes: Ints, near: float, slides: float = SLIDES) -> Along | None:
+    """Those of some nodes that lie along a leader of one contour, so near to it, in both keys, and slide so far."""
     (contour,) = leader.contours
     count, params, met = contour.edges.shape[1], [], np.ones(len(nodes), dtype=bool)
     for places, edges in zip(nodes_of([line])[:, nodes], contour.edges, strict=True):
@@ -130,7 +157,7 @@ def nodes_along(leader: Leader, line: ContourPlan, nodes: Ints, near: float) -> 
     slide = params[1] - params[0]
     if contour.closed:
         slide = np.mod(slide + 0.5 * count, count) - 0.5 * count
-    ends = met & np.isin(nodes, (0, len(line.first) - 1)) & (np.abs(slide) <= TOGETHER[0] * count)
+    ends = met & (not line.closed) & np.isin(nodes, (0, len(line.first) - 1)) & (np.abs(slide) <= TOGETHER[0] * count)
     together = ends.sum() == 2 and np.ptp(slide[ends]) <= TOGETHER[1] * count
-    met &= (ends & together) | (np.abs(slide) <= SLIDES * count)
+    met &= (ends & together) | (np.abs(slide) <= slides * count)
     return Along(leader, nodes, params[0], slide).only(met) if met.any() else None
