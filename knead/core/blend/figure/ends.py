@@ -94,4 +94,5 @@ def _pen(plan: PairPlan) -> float:
 
 def _part(line: PairPlan, glue: Glue) -> bool:
     """Whether a gap would open, or something stick out, that is seen."""
-    return glue.gap(line.points(ON_THE_WAY), ON_THE_WAY) > SEEN * line.body.size
+    keys = line.first_points, line.second_points
+    return glue.gap(line.points(ON_THE_WAY), keys, ON_THE_WAY) > SEEN * line.body.size

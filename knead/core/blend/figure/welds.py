@@ -15,6 +15,7 @@ from knead.core.blend.pair.shared_edges import MEETS, Common, common_edges
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends much would lose its form
 SEEN, LOOSE = 0.003, 0.5  # gaps between a line and its fill, by its size: less is not seen, more is meant
+RIM = 0.02  # the least gap that is seen between two fills
 NEAR = 0.12  # how far, by its size, a hand may be off an edge that a fill lies along
 HALF_WAY = np.array([0.5])
 
@@ -63,8 +64,8 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
             along = _along(fill, plan)
             if along is not None:
                 glue = Glue((along,), closed=not is_line(plan))
-                gap = glue.gap(plan.points(HALF_WAY), HALF_WAY)
-                if SEEN < gap / plan.body.size < LOOSE:
+                gap = glue.gap(plan.points(HALF_WAY), (plan.first_points, plan.second_points), HALF_WAY)
+                if (RIM if glue.closed else SEEN) < gap / plan.body.size < LOOSE:
                     found[k] = replace(plan, glue=glue)
                     break
     return found

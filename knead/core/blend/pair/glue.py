@@ -15,6 +15,7 @@ from knead.core.outline.contour_plan import ContourPlan
 MOSTLY = 0.8  # the share of a line's nodes that must lie along the edge of what it is glued to
 SLIDES = 0.1  # how far along that, as a share of its edges, a node may slide from key to key
 SHIFTS = 0.25  # the same of nodes of a fill: light that falls otherwise shifts a shade
+STEP = 1.5  # edges before and behind a place by which is told how an outline runs there
 TOGETHER = 0.4, 0.2  # the same of both ends of a line, and of one against the other: a beak on a head that turns less
 
 
@@ -44,23 +45,30 @@ class Along:
         """The same of some of the nodes."""
         return replace(self, nodes=self.nodes[which], first=self.first[which], slide=self.slide[which])
 
-    def places(self, times: Floats) -> Complexes:
-        """Where its nodes are on the leader's outline at the times, shape (len(times), k)."""
+    def places(self, times: Floats) -> tuple[Complexes, Complexes]:
+        """Where its nodes are on the leader's outline at the times, and which way that runs there; (len(times), k)."""
         return self._kept.get(times, lambda t: self._on(edges_of(self.leader.contours, self.leader.points(t)), t))
 
     @cached_property
-    def at_keys(self) -> Complexes:
+    def at_keys(self) -> tuple[Complexes, Complexes]:
         """The same at both keys, shape (2, k)."""
         return self._on(self.leader.contours[0].edges, np.array([0.0, 1.0]))
 
     @cached_property
-    def _kept(self) -> ByTimes[Complexes]:
+    def _kept(self) -> ByTimes[tuple[Complexes, Complexes]]:
         return ByTimes()  # the leader may itself be held by others, and those by others
 
-    def _on(self, edges: Complexes, times: Floats) -> Complexes:
-        count, at = edges.shape[1], self._reached(times)
+    def _on(self, edges: Complexes, times: Floats) -> tuple[Complexes, Complexes]:
+        at = self._reached(times)
+        way = self._at(edges, at + STEP) - self._at(edges, at - STEP)  # past a corner, too, it turns smoothly
+        return self._at(edges, at), way / np.maximum(np.abs(way), 1e-12)
+
+    def _at(self, edges: Complexes, at: Floats) -> Complexes:
+        """Points of the leader at places counted in edges, a row for each of the rows of edges."""
+        count = edges.shape[1]
+        at = np.mod(at, count) if self.leader.contours[0].closed else np.clip(at, 0.0, count)
         whole = np.minimum(at.astype(np.int64), count - 1)
-        starts, ends = edges[np.arange(len(times))[:, None], whole].transpose(2, 0, 1)
+        starts, ends = edges[np.arange(len(edges))[:, None], whole].transpose(2, 0, 1)
         return np.asarray(starts + (at - whole) * (ends - starts))
 
     def _reached(self, times: Floats) -> Floats:
@@ -97,12 +105,9 @@ class Glue:
         `keys` are those at the keys. Between nodes that are held, the move passes over evenly by length; held by one
         end alone, the line keeps the other where that goes by itself. Exact at 0 and 1.
         """
-        here, there = np.concatenate([part.at_keys for part in self.parts], axis=1)
-        one, two = (key.reshape(-1, 3)[self.nodes, 1] for key in keys)
         t = times[:, None]
-        meant = self.places(times) + (1.0 - t) * (one - here) + t * (two - there)
         triples = own.reshape(len(times), -1, 3)
-        off = np.where((t == 0.0) | (t == 1.0), 0.0, meant - triples[:, self.nodes, 1])
+        off = np.where((t == 0.0) | (t == 1.0), 0.0, self._meant(keys, times) - triples[:, self.nodes, 1])
         nodes, last = self.nodes, triples.shape[1] - 1
         if len(nodes) == 1 and nodes[0] in (0, last) and not self.closed:
             nodes, off = np.append(nodes, last - nodes), np.pad(off, ((0, 0), (0, 1)))
@@ -113,13 +118,23 @@ class Glue:
         passed = np.array([np.interp(along.ravel(), stops, row, period=around) for row in rows])
         return np.asarray(own + off @ passed)
 
-    def gap(self, own: Complexes, times: Floats) -> float:
-        """How far nodes that are held come from there at most, of the line's own triples (len(times), nodes * 3)."""
-        return float(np.abs(self.places(times) - own.reshape(len(times), -1, 3)[:, self.nodes, 1]).max())
+    def gap(self, own: Complexes, keys: tuple[Complexes, Complexes], times: Floats) -> float:
+        """How far nodes that are held come at most from where they should be, of its own triples; see `moved`."""
+        return float(np.abs(self._meant(keys, times) - own.reshape(len(times), -1, 3)[:, self.nodes, 1]).max())
 
-    def places(self, times: Floats) -> Complexes:
-        """Where the nodes that are held should be at the times, shape (len(times), k)."""
-        return np.concatenate([part.places(times) for part in self.parts], axis=1)
+    def _meant(self, keys: tuple[Complexes, Complexes], times: Floats) -> Complexes:
+        """Where nodes that are held should be, (len(times), k): as far beside their leaders as they are at the keys."""
+        (here, there), ways = (
+            np.concatenate(each, axis=1) for each in zip(*(p.at_keys for p in self.parts), strict=True)
+        )
+        places, way = (
+            np.concatenate(each, axis=1) for each in zip(*(p.places(times) for p in self.parts), strict=True)
+        )
+        one, two = (key.reshape(-1, 3)[self.nodes, 1] for key in keys)
+        t = times[:, None]
+        return np.asarray(
+            places + way * ((1.0 - t) * (one - here) * ways[0].conj() + t * (two - there) * ways[1].conj())
+        )
 
 
 def _lengths(key: Complexes) -> Floats:
