@@ -7,10 +7,12 @@ both keys meet in between as well. Lines along the edge of a fill go as that edg
 from dataclasses import replace
 
 import numpy as np
+import shapely
 
 from knead.core.blend.pair.glue import Along, Glue, along_border, along_edge
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS, Common, common_edges
+from knead.core.geometry.similarity import as_points
 
 PARTS = 0.03  # how far apart welded edges come that are plainly apart
 LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends much would lose its form
@@ -72,12 +74,21 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
 
 
 def _along(fill: PairPlan, plan: PairPlan) -> Along | None:
-    """Where a line, or a smaller fill, lies along the edge of a fill."""
+    """Where a line, or a smaller fill, lies along the edge of a fill: in it at both keys, or outside."""
     if is_line(plan):
         return along_edge(fill, plan.contours[0], plan.body.size)
     size = plan.body.size
-    near = max(MEETS * size, min(NEAR * size, plan.body.hand))
-    return along_border(fill, plan.contours[0], size, near) if size < fill.body.size else None
+    if size >= fill.body.size or _changes_side(fill, plan):
+        return None
+    return along_border(fill, plan.contours[0], size, max(MEETS * size, min(NEAR * size, plan.body.hand)))
+
+
+def _changes_side(fill: PairPlan, plan: PairPlan) -> bool:
+    """Whether the middle of a shape is within a fill at one key, and outside at the other."""
+    rings = shapely.polygons(as_points(fill.contours[0].edges[:, :, 0]))
+    middles = np.array([plan.body.start, plan.body.end])
+    before, after = shapely.contains_xy(rings, middles.real, middles.imag)
+    return bool(before != after)
 
 
 def may_weld(plan: PairPlan) -> bool:
