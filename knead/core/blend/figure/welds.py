@@ -1,7 +1,7 @@
 """What shares an edge with a neighbour in both keys shares it all the way: the faces of a box do not come apart.
 
 Shapes that would part along their common edges take the one course of the largest of them, on which points that meet at
-both keys meet in between as well. Lines along the edge of a fill go as that edge goes.
+both keys meet in between as well. Lines and smaller fills along the edge of a fill go as that edge goes.
 """
 
 from dataclasses import replace
