@@ -23,6 +23,15 @@ function Shown() {
   );
 }
 
+const show = () =>
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <SpansProvider>
+        <Shown />
+      </SpansProvider>
+    </QueryClientProvider>,
+  );
+
 const shown = () => screen.getByText(/nodes|nothing/).textContent;
 
 beforeEach(async () => {
@@ -37,13 +46,7 @@ afterEach(() => {
 
 test("while something is dragged the last findings stand; at rest there are new ones; taken back, all is as it was", async () => {
   vi.spyOn(api, "span").mockResolvedValue(span(10, found(1)));
-  render(
-    <QueryClientProvider client={new QueryClient()}>
-      <SpansProvider>
-        <Shown />
-      </SpansProvider>
-    </QueryClientProvider>,
-  );
+  show();
   expect(shown()).toBe("nothing yet");
   await until(() => expect(shown()).toBe("10 nodes, 1"));
   act(() => desk().set({ preview: { key: "k1", span: span(11, null) } }));
@@ -67,13 +70,7 @@ test("what is looked at does not wait for the in-betweens of other layers", asyn
     asked.push(key);
     return new Promise((done) => (answer = done));
   });
-  render(
-    <QueryClientProvider client={new QueryClient()}>
-      <SpansProvider>
-        <Shown />
-      </SpansProvider>
-    </QueryClientProvider>,
-  );
+  show();
   await until(() => expect(asked).toEqual(["k1"]));
   act(() => answer(span(10, found(1))));
   await until(() => expect(asked).toEqual(["k1", "r1"]));
