@@ -115,7 +115,7 @@ def bean(bend: float, wave: float, begun: int, light: tuple[float, float], noise
 
 
 def along_edge(key: Drawing) -> float:
-    """The share of a shade's outline that is along that of its leaf."""
+    """The share of a shade's outline that is along that of its bean."""
     body, shade = (outline(shape.contours[0]) for shape in key.shapes)
     return float(np.mean(distances(shade, [body]) < 4.0))
 
@@ -134,3 +134,12 @@ def test_no_gap_opens_between_a_shade_and_the_edge_of_what_it_is_on(
         assert along_edge(plan.at(t)) > min(along_edge(first), along_edge(second)) - 0.11
     for t, key in ((0.0, first), (1.0, second)):
         assert apart(plan.at(t).shapes[1].contours[0], key.shapes[1].contours[0]) < 1e-4, "exact at the keys"
+
+
+def test_what_has_shrunk_to_a_point_on_an_edge_has_inbetweens() -> None:
+    def key(left: float, at: tuple[float, float]) -> Drawing:
+        box = polygon([(left, 100), (left + 200, 100), (left + 200, 300), (left, 300)])
+        return drawing(*(filled(c, color=k) for c, k in ((box, "#77bb66"), (polygon([at] * 3), "#aa3311"))))
+
+    points = plan_span(key(100, (200, 100)), key(140, (240, 100)), Take()).at(0.5).shapes[1].contours[0]
+    assert np.isfinite(outline(points)).all()

@@ -76,7 +76,7 @@ def _met(line: PairPlan, mate: PairPlan) -> Along | None:
     """Where nodes of a line lie on another shape in both keys, if they are ends of one of them."""
     (own,), (other,) = line.contours, mate.contours
     near = max(MEETS * line.body.size, 0.5 * (_pen(line) + _pen(mate)))
-    along = nodes_along(mate, own, np.arange(len(own.first)), near)
+    along = nodes_along(mate, own, near)
     if along is None:
         return None
     ends = np.isin(along.nodes, (0, len(own.first) - 1))

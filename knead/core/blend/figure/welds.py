@@ -67,7 +67,8 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
             if along is not None:
                 glue = Glue((along,), closed=not is_line(plan))
                 gap = glue.gap(plan.points(HALF_WAY), (plan.first_points, plan.second_points), HALF_WAY)
-                if (RIM if glue.closed else SEEN) < gap / plan.body.size < LOOSE:
+                seen = RIM if glue.closed else SEEN
+                if seen * plan.body.size < gap < LOOSE * plan.body.size:
                     found[k] = replace(plan, glue=glue)
                     break
     return found

@@ -146,13 +146,13 @@ def _lengths(key: Complexes) -> Floats:
 
 def along_edge(leader: Leader, line: ContourPlan, size: float) -> Along | None:
     """A line of a size along a leader of one contour, if most of its nodes lie along that in both keys."""
-    found = nodes_along(leader, line, np.arange(len(line.first)), MEETS * size)
+    found = nodes_along(leader, line, MEETS * size)
     return found if found is not None and len(found.nodes) >= MOSTLY * len(line.first) else None
 
 
 def along_border(leader: Leader, form: ContourPlan, size: float, near: float) -> Along | None:
     """Where the outline of a fill of a size lies on a leader of one contour in both keys, if places are apart there."""
-    found = nodes_along(leader, form, np.arange(len(form.first)), near, SHIFTS)
+    found = nodes_along(leader, form, near, SHIFTS)
     if found is None:
         return None
     places = nodes_of([form])[:, found.nodes]
@@ -160,15 +160,16 @@ def along_border(leader: Leader, form: ContourPlan, size: float, near: float) ->
     return found if apart.min() >= EDGE * size else None
 
 
-def nodes_along(leader: Leader, line: ContourPlan, nodes: Ints, near: float, slides: float = SLIDES) -> Along | None:
-    """Those of some nodes that lie along a leader of one contour, so near to it, in both keys, and slide so far."""
+def nodes_along(leader: Leader, line: ContourPlan, near: float, slides: float = SLIDES) -> Along | None:
+    """The nodes that lie along a leader of one contour, so near to it, in both keys, and slide no farther than so."""
     (contour,) = leader.contours
-    count, params, met = contour.edges.shape[1], [], np.ones(len(nodes), dtype=bool)
-    for places, edges in zip(nodes_of([line])[:, nodes], contour.edges, strict=True):
+    nodes, params = np.arange(len(line.first)), []
+    count, met = contour.edges.shape[1], np.ones(len(nodes), dtype=bool)
+    for places, edges in zip(nodes_of([line]), contour.edges, strict=True):
         along, gaps = feet(places, edges)
-        nearest, each = np.argmin(gaps, axis=1), np.arange(len(nodes))
-        met &= gaps[each, nearest] <= near
-        params.append(nearest + along[each, nearest])
+        nearest = np.argmin(gaps, axis=1)
+        met &= gaps[nodes, nearest] <= near
+        params.append(nearest + along[nodes, nearest])
     slide = params[1] - params[0]
     if contour.closed:
         slide = np.mod(slide + 0.5 * count, count) - 0.5 * count
