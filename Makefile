@@ -5,7 +5,6 @@ demo:
 	@exec .venv/bin/knead demo
 
 test:
-	@tools/setup.sh test
 	@tools/test.sh
 
 # Renew the locked Python requirements from pyproject.toml (needs the network).

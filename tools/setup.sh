@@ -1,8 +1,10 @@
 #!/usr/bin/env bash
 # Installs what is missing, and nothing else: Debian packages, .venv, compiled code, npm packages, the front end.
-# Usage: tools/setup.sh [run|test]. Run again it does nothing and needs no network.
+# Usage: tools/setup.sh [run|test|npm|python]. Run again it does nothing and needs no network. The last two stop once
+# npm packages, or Python's and what is compiled, are there for tests: those need not wait for the rest.
 set -euo pipefail
 cd "$(dirname "$0")/.."
+unset PYTHONDONTWRITEBYTECODE # what is compiled as it is first used is kept
 what=${1:-run}
 mkdir -p .knead
 
@@ -31,15 +33,8 @@ debian() { # debian PACKAGE...: install Debian packages that are not there yet
     { tail -5 .knead/apt.log >&2; die "installing ${missing[*]} failed; see .knead/apt.log."; }
 }
 
-postgres_there() { compgen -G "/usr/lib/postgresql/*/bin/initdb" >/dev/null; }
-postgres_there || debian postgresql
-
-python=$(command -v python3.11 || command -v python3) || die "Python 3.11 is not installed. Install it, then start again."
-"$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed; $python is older."
-command -v npm >/dev/null || die "Node 20 with npm is not installed. Install it, then start again."
-
-[ "$what" = test ] && debian chromium chromium-driver
 npm_packages() {
+  command -v npm >/dev/null || die "Node 20 with npm is not installed. Install it, then start again."
   local sum
   sum=$(sum_of frontend/package-lock.json)
   stamped npm "$sum" && [ -d frontend/node_modules ] && return
@@ -48,17 +43,30 @@ npm_packages() {
   echo "$sum" >.knead/npm.stamp
 }
 
-npm_packages & # beside those of Python: both take a minute on a fresh machine
-npm=$!
-trap 'kill $npm 2>/dev/null || true' EXIT
+if [ "$what" = npm ]; then
+  npm_packages
+  exit
+fi
+
+postgres_there() { compgen -G "/usr/lib/postgresql/*/bin/initdb" >/dev/null; }
+postgres_there || debian postgresql
+
+python=$(command -v python3.11 || command -v python3) || die "Python 3.11 is not installed. Install it, then start again."
+"$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed; $python is older."
+
+if [ "$what" != python ]; then
+  npm_packages & # beside those of Python: both take a minute on a fresh machine
+  npm=$!
+  trap 'kill $npm 2>/dev/null || true' EXIT
+fi
 
 lock=requirements.txt
-[ "$what" = test ] && lock=requirements-dev.txt
+[ "$what" = run ] || lock=requirements-dev.txt
 [ -x .venv/bin/python ] || "$python" -m venv .venv 2>/dev/null || { debian python3-venv; "$python" -m venv .venv; }
 sum=$(sum_of $lock)
 if ! stamped "$lock" "$sum"; then
   echo "Installing Python packages ..."
-  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r $lock ||
+  .venv/bin/pip install -q --disable-pip-version-check --no-compile --require-hashes -r $lock ||
     die "installing Python packages failed. Connect to the network once, then start again."
   echo "$sum" >".knead/$lock.stamp"
 fi
@@ -75,6 +83,9 @@ if ! stamped knead "$sum" || ! compgen -G "$programmes.*.so" >/dev/null; then
   echo "$sum" >.knead/knead.stamp
 fi
 
+[ "$what" = python ] && exit
+
+[ "$what" = test ] && debian chromium chromium-driver
 wait $npm
 sum=$( (find frontend/src -type f | sort | xargs cat; cat frontend/index.html frontend/vite.config.ts frontend/package-lock.json; find knead -name '*.py' | sort | xargs cat) | sha256sum | cut -d' ' -f1)
 if ! stamped build "$sum" || [ ! -f frontend/dist/index.html ]; then

@@ -1,22 +1,35 @@
 #!/usr/bin/env bash
-# All checks and tests. Those of the core need no database: most of them take the second processor from the start, and
-# those at the end of the alphabet the first one, so that both have done at about the same time.
+# Sets up what is missing, and runs all checks and tests. Two processors have work from the start: the tests of the front
+# end run while Python is set up, and most of those of the core, which need no database, while the rest is.
 set -euo pipefail
 cd "$(dirname "$0")/.."
+unset PYTHONDONTWRITEBYTECODE # what is compiled as it is first used is kept
+mkdir -p .knead
 step() { echo "== $*"; "$@"; }
+front() {
+  tools/setup.sh npm
+  step npm run --prefix frontend --silent lint
+  step npm run --prefix frontend --silent test
+}
 
+(set -e; front) >.knead/front-tests.log 2>&1 &
+front=$!
+trap 'kill $front 2>/dev/null || true' EXIT
+tools/setup.sh python
 .venv/bin/pytest tests/core/test_[a-r]*.py >.knead/core-tests.log 2>&1 &
 core=$!
-trap 'kill $core 2>/dev/null || true' EXIT
+trap 'kill $front $core 2>/dev/null || true' EXIT
 
+failed=0
+wait $front || failed=$?
+cat .knead/front-tests.log
+[ $failed = 0 ] || exit $failed
+tools/setup.sh test
+step npm run --prefix frontend --silent check
 step .venv/bin/ruff check .
 step .venv/bin/ruff format --check .
 step .venv/bin/mypy
 step .venv/bin/lint-imports
-step npm run --prefix frontend --silent lint
-step npm run --prefix frontend --silent check
-step npm run --prefix frontend --silent test
-failed=0
 step .venv/bin/pytest --ignore-glob "tests/core/test_[a-r]*" || failed=$?
 echo "== .venv/bin/pytest tests/core/test_[a-r]*.py"
 wait $core || failed=$?

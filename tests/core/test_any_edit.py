@@ -48,7 +48,7 @@ def outcome(edit: Operation, work: Work) -> tuple[Work | None, str]:
 
 
 @given(st.data())
-@settings(max_examples=40, report_multiple_bugs=False)
+@settings(max_examples=20, report_multiple_bugs=False)
 def test_any_edit_is_done_whole_or_refused_in_a_sentence(data: st.DataObject) -> None:
     work = start()
     for _ in range(data.draw(st.integers(1, 8))):

@@ -85,7 +85,7 @@ def structure(plan: SpanPlan, t: float) -> dict[str, list[int]]:
 
 
 @given(takes())
-@settings(max_examples=20, phases=[Phase.generate])
+@settings(phases=[Phase.generate])
 def test_any_settings_keep_the_keys_and_one_structure(take: Take) -> None:
     first, second = keys()
     plan = plan_span(first, second, take)
@@ -113,7 +113,7 @@ def matched(own: Shape, made: Shape) -> list[tuple]:
 
 
 @given(takes())
-@settings(max_examples=20, phases=[Phase.generate])
+@settings(phases=[Phase.generate])
 def test_a_hint_is_on_the_way_or_named_as_trouble(take: Take) -> None:
     first, second = keys()
     plan = plan_span(first, second, take)
@@ -141,7 +141,7 @@ def test_a_hint_is_on_the_way_or_named_as_trouble(take: Take) -> None:
 
 
 @given(takes())
-@settings(max_examples=8, phases=[Phase.generate])
+@settings(phases=[Phase.generate])
 def test_a_plan_that_takes_over_what_it_can_is_the_one_made_anew(take: Take) -> None:
     first, second = keys()
     before = plan_span(first, second, Take())

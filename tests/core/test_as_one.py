@@ -5,7 +5,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 import shapely
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -29,7 +29,6 @@ def digit(points: list[tuple[int, int]], degrees: float, cuts: set[int]) -> Draw
 
 @given(points=st.sampled_from([SIX, EIGHT]), degrees=st.sampled_from([-70, -30, 50, 80]), one=CUTS, two=CUTS)
 @example(EIGHT, -70, {8, 4}, {11})
-@settings(max_examples=30, deadline=None)
 def test_a_digit_that_ends_on_itself_turns_as_one_however_it_was_drawn(
     points: list[tuple[int, int]], degrees: float, one: set[int], two: set[int]
 ) -> None:

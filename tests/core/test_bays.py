@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import area, path_of
@@ -100,7 +100,6 @@ def bar(bend: float, *holes: Contour) -> Shape:
     return filled(polygon([(z.real, z.imag) for z in ring.tolist()]), *holes)
 
 
-@settings(max_examples=15, deadline=None)
 @given(st.floats(1.0, 3.0), st.floats(-0.42, 0.42), st.booleans())
 def test_a_hole_opens_and_closes_within_what_bends(bend: float, place: float, opens: bool) -> None:
     keys = [bar(bend), bar(0.0, ellipse(300 + 300 * place, 300, 10, 10))]
@@ -138,7 +137,6 @@ some = st.lists(st.sampled_from(PARTS), min_size=1, max_size=4, unique=True)
 
 
 @given(some, some)
-@settings(max_examples=60)
 def test_whatever_a_shape_is_made_of_it_has_inbetweens(one: list[Contour], two: list[Contour]) -> None:
     plan = planned(filled(*one), filled(*two))
     for t in (0.0, 0.4, 1.0):

@@ -5,7 +5,7 @@ import random
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -22,7 +22,6 @@ def laid(contour: Contour, lying: bool) -> Contour:
 
 
 @given(LEVELS, st.randoms(use_true_random=False), st.booleans(), st.booleans())
-@settings(max_examples=20, deadline=None)
 def test_the_bars_of_a_level_meter_stay_in_their_columns(
     levels: list[float], rng: random.Random, one_path: bool, lying: bool
 ) -> None:
@@ -47,7 +46,6 @@ def test_the_bars_of_a_level_meter_stay_in_their_columns(
 
 
 @given(LEVELS, st.randoms(use_true_random=False), st.booleans())
-@settings(max_examples=20, deadline=None)
 def test_the_dots_of_a_graph_stay_on_its_line(levels: list[float], rng: random.Random, back: bool) -> None:
     def key(heights: list[float]) -> tuple[Drawing, list[tuple[float, float]]]:
         places = [(50.0 + 50 * k, 300 - h) for k, h in enumerate(heights)]

@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -50,7 +50,6 @@ CUTS = st.lists(st.sets(st.integers(1, 6), max_size=2), min_size=3, max_size=3)
 # nothing is missing where both keys cut a line once
 @example([2, 1, 0], 0.4035, True, [set(), {1, 2}, {4, 6}], [{1, 6}, {1, 4}, {2}])
 @example([3, 0, 1], 0.71, False, [{1, 3}, set(), {4}], [{3}, {1, 2}, {4}])
-@settings(max_examples=25, deadline=None)
 def test_in_betweens_do_not_hang_on_where_lines_were_cut(
     which: list[int], amount: float, over: bool, first: list[set[int]], second: list[set[int]]
 ) -> None:
@@ -72,7 +71,6 @@ def test_strokes_that_meet_in_one_place_may_have_no_partner(appears: bool) -> No
 
 @given(st.floats(60, 180), st.floats(80, 200), st.floats(0, 1), st.tuples(st.floats(150, 330), st.floats(150, 230)))
 @example(143.0, 139.0, 0.42, (283.0, 182.0))
-@settings(max_examples=40)
 def test_a_stroke_that_stays_is_not_drawn_on_into_one_that_is_new(
     left: float, length: float, gap: float, away: tuple[float, float]
 ) -> None:

@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
@@ -92,7 +92,6 @@ def test_a_cycle_shows_what_it_plays_scaled_turned_and_moved_and_follows_what_is
 
 
 @given(st.integers(1, 20), st.sampled_from([1.0, 2.0]), st.floats(0.4, 2.0), st.floats(-90, 90))
-@settings(max_examples=8)
 def test_what_is_cut_loose_looks_the_same_and_follows_no_more(
     start: int, stretch: float, scale: float, turn: float
 ) -> None:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -50,7 +50,6 @@ def painted(key: Drawing) -> np.ndarray:
     st.integers(0, 8),
 )
 @example([0, 1], [2, 3], [True, False, False, False], [False] * 4, 0)
-@settings(max_examples=40)
 def test_every_hole_is_one_at_both_keys(
     one: list[int],
     two: list[int],

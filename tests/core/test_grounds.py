@@ -12,7 +12,7 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, PairTravel, Shape, Take
 from tests.forms import apart, drawing, ellipse, filled, outline, polygon, stroked, turned
 
-CASES = [case for case in all_cases(3, 3) if case.kind in ("bent", "posed")]
+CASES = [case for case in all_cases(3, 2) if case.kind in ("bent", "posed")]
 
 
 def wall(low: np.ndarray, high: np.ndarray) -> Shape:

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -36,7 +36,6 @@ def box(x: float, y: float, width: float, height: float) -> Contour:
     st.booleans(),
     st.booleans(),
 )
-@settings(max_examples=25, deadline=None)
 def test_the_bars_of_a_chart_stand_and_do_not_fall_over(
     width: float, heights: list[float], start: int, back: bool, axes: bool
 ) -> None:
@@ -72,7 +71,6 @@ def test_water_rises_level_in_a_glass(low: float, high: float, filled_glass: boo
 
 
 @given(st.floats(0, 250), st.floats(0, 250), st.integers(0, 3))
-@settings(max_examples=15, deadline=None)
 def test_a_pill_keeps_its_round_ends(one: float, two: float, start: int) -> None:
     def pill(length: float) -> Contour:
         return rounded([(60, 180), (100 + length, 180), (100 + length, 220), (60, 220)], 20)

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.track import track_of
@@ -153,7 +153,6 @@ Cut = tuple[list[int], float, list[set[int]], list[set[int]], list[tuple[int, in
 
 
 @given(LINES_CUT)
-@settings(max_examples=25, deadline=None)
 def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(lines: Cut) -> None:
     which, amount, first, second, picks = lines
     one, two = key(which, 1e-6, first), key(which, amount, second)
@@ -168,7 +167,6 @@ def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(lines: 
 
 
 @given(LINES_CUT)
-@settings(max_examples=25, deadline=None)
 def test_true_hints_on_strokes_of_one_line_leave_it_one_line(lines: Cut) -> None:
     which, amount, first, second, picks = lines
     keys = key(which, 1e-6, first), key(which, amount, second)

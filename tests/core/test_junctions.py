@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 import pytest
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from benchmarks.quality.jointed import jointed
@@ -36,7 +36,6 @@ def tree(left: float, right: float, cut: str, hand: int = 0) -> Drawing:
 @given(one=st.sampled_from(CUTS), two=st.sampled_from(CUTS), hand=st.integers(0, 50))
 @example("tl r", "t l r", 0)
 @example("tl r", "tr l", 0)
-@settings(max_examples=30, deadline=None)
 def test_a_branch_stays_on_its_side_however_the_tree_was_drawn(one: str, two: str, hand: int) -> None:
     first, second = tree(-20, 40, one, hand), tree(-45, 15, two, 2 * hand)
     plan = plan_span(first, second, Take())

@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 import shapely
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import contour_of, cut, path_of
@@ -54,7 +54,6 @@ def between(plan: SpanPlan) -> list[shapely.LineString]:
     st.booleans(),
 )
 @example(ZIGZAG, (0.0, 0.62), (0.0, 1.0), [], False)
-@settings(max_examples=25, deadline=None)
 def test_stretches_of_one_curve_run_along_it(
     curve: Contour, first: tuple[float, float], second: tuple[float, float], cuts: list[float], turned: bool
 ) -> None:

@@ -6,7 +6,7 @@ from functools import reduce
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import Floats, path_of, points_at
@@ -24,7 +24,6 @@ def seen(paths: Sequence[Floats]) -> shapely.Geometry:
     return reduce(shapely.symmetric_difference, rings, shapely.Polygon())
 
 
-@settings(max_examples=40, deadline=None)
 @given(Radii, Middle)
 def test_the_common_area_of_two_outlines_is_what_lies_in_both(radii: list[float], at: tuple[float, float]) -> None:
     one = [path_of(blob(radii, at=at))]

@@ -6,7 +6,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 import shapely
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -67,7 +67,6 @@ def off(shape: Shape, true: Shape) -> float:
 
 
 @pytest.mark.parametrize("thing", [pendulum, lamp, tree, lid])
-@settings(max_examples=30, deadline=None)
 @given(
     degrees=st.floats(45, 90),
     start=st.floats(-180, 180),

@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import example, given, settings
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import contour_of, cut, path_of
@@ -38,7 +38,6 @@ def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
 @example([40.0, 40.0], 20.0, 0, True, False)  # the ring is cut at nodes of it
 @example([36.0], 0.0, 0, True, False)  # and just beside the end of the part
 @example([37.0], 0.0, 2, False, False)  # what grows waits at the end of the part, which is one node
-@settings(max_examples=25, deadline=None)
 def test_a_ring_opens_where_something_will_hide_it_and_closes_again(
     gaps: list[float], first_at: float, order: int, opens: bool, one_path: bool
 ) -> None:

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 import shapely
 import shapely.affinity
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -28,7 +28,6 @@ def strokes(ring: np.ndarray, cuts: Sequence[int], flipped: bool = False) -> Dra
     return drawing(*(stroked(backwards(line) if flipped else line) for line in lines))
 
 
-@settings(max_examples=40, deadline=None)
 @given(
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
@@ -48,7 +47,6 @@ def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
     assert gaps.min(axis=1).max() < 2, "and it stays shut"
 
 
-@settings(max_examples=40, deadline=None)
 @given(
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
     st.sets(st.integers(0, 4), min_size=1, max_size=4),

@@ -5,7 +5,7 @@ from functools import reduce
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.blend.travel.mesh import Mesh, meshed
@@ -82,7 +82,6 @@ def test_the_chest_does_not_swell_while_arms_are_thrown_up() -> None:
 
 
 @given(st.floats(0.4, 2.4), st.sampled_from([0.2, 0.35, 0.5]))
-@settings(max_examples=10)
 def test_the_way_back_is_the_way_there(amount: float, t: float) -> None:
     first = filled(bar(1e-6), hole(1e-6))
     second = kin(filled(bar(amount), hole(amount)), first)

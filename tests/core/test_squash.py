@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -31,7 +31,6 @@ def card(width: float, height: float) -> Contour:
 
 
 @given(st.floats(1.15, 2.1), st.floats(1.15, 2.1), st.integers(0, 3), st.booleans(), st.booleans())
-@settings(max_examples=20, deadline=None)
 def test_a_ball_is_squashed_and_does_not_roll_over(
     tall: float, wide: float, start: int, back: bool, hollow: bool
 ) -> None:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import transformed
@@ -30,7 +30,6 @@ def scaled(form: Contour, across: float, down: float) -> Contour:
     st.booleans(),
     st.lists(st.floats(0.05, 0.95), max_size=3),
 )
-@settings(max_examples=25)
 def test_what_is_stretched_goes_straight_however_it_is_cut(
     form: Contour, less: float, more: float, tall: bool, start: int, reverse: bool, shares: list[float]
 ) -> None:

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from benchmarks.quality.cases import all_cases
@@ -38,9 +38,8 @@ def assert_one_way(there: SpanPlan, back: SpanPlan) -> None:
 
 
 @pytest.mark.parametrize("kind", KINDS)
-@pytest.mark.parametrize("seed", [3, 4])
-def test_the_way_back_is_the_way_there_backwards(kind: str, seed: int) -> None:
-    case = next(each for each in all_cases(seed, 1) if each.kind == kind)
+def test_the_way_back_is_the_way_there_backwards(kind: str) -> None:
+    case = next(each for each in all_cases(4, 1) if each.kind == kind)
     there, back = both_ways(case.first, case.second)
     assert_one_way(there, back)
     told = [{p.pair: p.way_reason if p.is_whole else "" for p in there.pairs}]
@@ -69,7 +68,6 @@ def hand_set(one: Shape, two: Shape) -> Take:
     return Take(hints=(Hint(name="tip", first=tied[0], second=tied[1]),), travels=(travel,))
 
 
-@settings(max_examples=8)
 @given(st.lists(st.floats(40, 120), min_size=5, max_size=8), st.integers(4, 7), st.booleans())
 def test_what_is_set_by_hand_goes_backwards_as_well(radii: list[float], tips: int, swapped: bool) -> None:
     one, two = filled(blob(radii), color="#3366aa"), filled(star(tips, 0.5, 90), color="#aa6633")

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -44,7 +44,6 @@ def lopsided(form: shapely.Polygon) -> float:
 
 
 @given(st.permutations(sorted(FORMS)), st.integers(0, 5), st.booleans(), st.lists(st.floats(0.05, 0.95), max_size=3))
-@settings(max_examples=25)
 def test_what_is_symmetric_in_both_keys_is_so_on_the_way(
     names: list[str], start: int, reverse: bool, shares: list[float]
 ) -> None:
@@ -62,7 +61,6 @@ def test_what_is_symmetric_about_two_axes_keeps_both(start: int) -> None:
 
 
 @given(st.floats(0.3, 1.5), st.floats(0.1, 0.8), st.floats(0.2, 0.6), st.integers(0, 3), st.booleans())
-@settings(max_examples=20, deadline=None)
 def test_a_box_gets_a_tip_in_the_middle_of_a_side(
     high: float, tip: float, deep: float, start: int, standing: bool
 ) -> None:

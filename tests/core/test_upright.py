@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 import shapely
 import shapely.affinity
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from knead.core.geometry.similarity import fit
@@ -49,7 +49,6 @@ def planned(first: Contour, second: Contour) -> SpanPlan:
 
 
 @given(st.sampled_from([SMILE, CHEVRON, ZIGZAG]), st.booleans(), st.lists(st.floats(0.05, 0.95), max_size=3))
-@settings(max_examples=20, deadline=None)
 def test_a_line_that_becomes_its_mirror_image_is_bent_over_with_its_ends_in_place(
     points: list[tuple[float, float]], reverse: bool, shares: list[float]
 ) -> None:
@@ -112,7 +111,6 @@ def head(degrees: float, start: int) -> Drawing:
 
 
 @given(st.integers(-170, 170), st.integers(0, 3))
-@settings(max_examples=15, deadline=None)
 def test_a_head_turns_as_one_with_its_round_face_and_its_mouth(degrees: int, start: int) -> None:
     plan = plan_span(head(0, 0), head(degrees, start), Take())
     for name, t in (("half way", 0.5), ("later", 0.75)):
@@ -160,7 +158,6 @@ WINDOW = [(185, 245), (215, 245), (215, 285), (185, 285)]
 
 
 @given(st.integers(-175, 175), st.integers(0, 11))
-@settings(max_examples=15, deadline=None)
 def test_a_window_goes_along_with_the_wall_that_may_lie_any_way(degrees: int, start: int) -> None:
     wall, window = polygon([*PLUS, (100, 230), (100, 170), (170, 170)]), backwards(polygon(WINDOW))
     second = filled(*(begun_at(turned(each, degrees), start) for each in (wall, window)))
@@ -214,7 +211,6 @@ def test_the_bars_of_a_chart_grow_and_shrink_and_do_not_roll() -> None:
 
 
 @given(st.integers(100, 170), st.integers(0, 3))
-@settings(max_examples=10, deadline=None)
 def test_two_wheels_that_are_one_shape_turn_with_their_cart(degrees: int, start: int) -> None:
     cart = polygon([(100, 180), (300, 180), (300, 140), (250, 140), (240, 160), (100, 160)])
     wheels = [ellipse(130, 200, 24, 24), ellipse(270, 200, 24, 24)]

@@ -35,7 +35,7 @@ def content(web: TestClient, scene: str) -> tuple[dict[str, Any], dict[str, Any]
 
 
 @given(st.data())
-@settings(max_examples=12, report_multiple_bugs=False)
+@settings(report_multiple_bugs=False)
 def test_any_edits_are_kept_undone_and_done_again(web: TestClient, data: st.DataObject) -> None:
     scene = brought_in(web)
     states = [content(web, scene)]
