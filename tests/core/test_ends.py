@@ -6,7 +6,7 @@ import shapely
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Node, PairTravel, Point, Take
-from tests.forms import backwards, drawing, filled, outline, polygon, recut, stroked
+from tests.forms import backwards, drawing, filled, outline, polygon, recut, stroked, turned
 
 TIMES = (0.1, 0.25, 0.5, 0.75, 0.9)
 
@@ -96,3 +96,18 @@ def test_a_cord_of_two_nodes_hangs_from_its_bar(off: float) -> None:
     for t in (0.2, 0.4, 0.5, 0.6, 0.8):
         cord = plan.at(t).shapes[1].contours[0]
         assert min(abs(node.at.y - 90) for node in cord.nodes) < 2.5, "it neither falls nor comes through"
+
+
+@pytest.mark.parametrize("bow", [0.0, 7.0])
+def test_a_stripe_goes_with_its_hull_though_its_other_end_comes_to_the_water(bow: float) -> None:
+    def boat(degrees: float) -> Drawing:
+        hull = turned(polygon([(-130, -10), (130, -15), (100, 40), (-90, 42)]), degrees)
+        stripe = turned(line(np.array([-115 + 5j, bow * 1j, 115 + 3j])), degrees)
+        water = line(np.array([-300 + 45j, 44j, 300 + 45j]))
+        return drawing(filled(hull), stroked(backwards(stripe) if degrees > 0 else stripe), stroked(water))
+
+    first, second = boat(-22), boat(20)
+    plan = plan_span(first, second, Take())
+    for t in TIMES:
+        hull, stripe, _ = (shape.contours[0] for shape in plan.at(t).shapes)
+        assert shapely.Polygon(outline(hull)).buffer(2.0).covers(shapely.LineString(outline(stripe, 32)))

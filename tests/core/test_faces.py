@@ -1,11 +1,12 @@
 """Faces as drawing tools write them: all that has one colour in one path, or in several, as it comes."""
 
+import numpy as np
 import pytest
 import shapely
 
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import begun_at, blob, drawing, ellipse, filled, outline, polygon, stroked, turned
+from tests.forms import begun_at, blob, by_hand, drawing, ellipse, filled, outline, polygon, stroked, turned
 
 SKIN, INK = "#ffcc4d", "#292f33"
 BROWS = [polygon([(x - 20, 118), (x, 108), (x + 20, 118), (x + 20, 124), (x, 116), (x - 20, 124)]) for x in (150, 250)]
@@ -63,6 +64,22 @@ def test_eyes_of_the_colour_of_the_hair_stay_eyes_when_the_head_moves(
     first, second = face(0, (0, 0)), face(degrees, move)
     found = {(pair.pair.firsts, pair.pair.seconds) for pair in plan_span(first, second, Take()).pairs}
     assert found == {((a.id,), (b.id,)) for a, b in zip(first.shapes, second.shapes, strict=True)}
+
+
+@pytest.mark.parametrize("seed", [6, 17, 22])
+def test_eyes_drawn_by_hand_do_not_change_places_when_the_head_turns(seed: int) -> None:
+    """Though the one happens to look just as the other did."""
+    noise = np.random.default_rng(seed)
+
+    def face(aside: float, degrees: float) -> Drawing:
+        eyes = [ellipse(x + 0.6 * aside, -35, 42, 42) for x in (-45, 45)]
+        pupils = [ellipse(x + aside, -35, 18, 19) for x in (-38, 38)]
+        looks = zip([ellipse(0, 0, 110, 90), *eyes, *pupils], [SKIN, *2 * ["#ffffff"], *2 * [INK]], strict=True)
+        return drawing(*(filled(by_hand(turned(form, degrees), noise, 1.2), color=color) for form, color in looks))
+
+    first, second = face(25, 29), face(-10, 5)
+    pairs = plan_span(first, second, Take()).pairs
+    assert [p.second_id for p in pairs] == [shape.id for shape in second.shapes]
 
 
 def test_what_stays_as_it_is_beside_eyes_that_are_parted_keeps_its_reason() -> None:

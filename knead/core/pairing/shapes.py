@@ -162,12 +162,18 @@ def _paired(
 
 
 def _of(first: Shape, second: Shape, confidence: float, reason: str) -> list[ShapePair]:
-    """The pair of two shapes, perhaps of a line with the stretches that it has in the other key."""
-    if any(runs_back(a, b) or runs_back(b, a) for a in first.contours for b in second.contours):
+    """The pair of two shapes, perhaps of a line with the stretches that it has in the other key.
+
+    Of rings, unless the one was made from the other, each may have been begun elsewhere.
+    """
+    back = any(runs_back(a, b) or runs_back(b, a) for a in first.contours for b in second.contours)
+    parts = [] if back else descended([first], [second]) or retraced([first], [second])
+    if parts:
+        return [replace(pair, confidence=confidence, reason=reason) for pair in parts]
+    if {*first.node_ids} & {*second.node_ids}:
         return [ShapePair(first.id, second.id, confidence, reason)]
-    parts = descended([first], [second]) or retraced([first], [second])
-    told = [replace(pair, confidence=confidence, reason=reason) for pair in parts]
-    return told or [ShapePair(first.id, second.id, confidence, reason)]
+    (one,), (two,) = chains([first]), chains([second])
+    return [chained_pair(one, two, confidence, reason)]
 
 
 def _by_arms(

@@ -11,6 +11,7 @@ from knead.core.geometry.track import even_track
 from knead.core.model import Shape
 
 ALIKE = 0.02  # how unlike outlines are that look the same, by the size of their box
+PLAINLY = 5.0  # what another is unlike by less than so many times as much looks so by a hand's chance
 NEAR = 0.5  # how far it may have moved, by that
 PLACES = np.linspace(0.0, 1.0, 49)
 
@@ -18,7 +19,7 @@ PLACES = np.linspace(0.0, 1.0, 49)
 def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str, str]]:
     """Ids of shapes that look the same in both keys, and are about in one place, if no other in a key looks so.
 
-    Of several alike, as the links of a belt, each may have gone on to the place of the next.
+    Of several alike, as the links of a belt, or eyes, each may have gone on to the place of the next.
     """
     if not first or not second:
         return []
@@ -28,19 +29,21 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
     low, high = np.array([_box(shape) for shape in every]).transpose(1, 0, 2)
     sizes = np.linalg.norm(high - low, axis=1)
     apart = np.abs((high - low)[:, None] - (high - low)).max(axis=2)
-    alike = (own[:, None] == own) & (apart <= ALIKE * sizes[:, None])
+    rivals = (own[:, None] == own) & (apart <= PLAINLY * ALIKE * sizes[:, None])
     near = np.linalg.norm(low[:, None] - low, axis=2) <= NEAR * sizes[:, None]
     count = len(first)
 
-    def is_like(i: int, j: int) -> bool:
+    def unlike(i: int, j: int) -> float:
         there = shapely.transform(_lines(every[j]), lambda points: points + low[i] - low[j])
-        return bool(shapely.hausdorff_distance(_lines(every[i]), there) <= ALIKE * sizes[i])
+        return float(shapely.hausdorff_distance(_lines(every[i]), there) / max(sizes[i], 1e-9))
 
     found = []
-    for i in np.flatnonzero((alike & near)[:count, count:].any(axis=1)).tolist():
-        same = [j for j in np.flatnonzero(alike[i]).tolist() if j != i and is_like(i, j)]
-        if len(same) == 1 and same[0] >= count and near[i, same[0]]:
-            found.append((every[i].id, every[same[0]].id))
+    for i in np.flatnonzero((rivals & near & (apart <= ALIKE * sizes[:, None]))[:count, count:].any(axis=1)).tolist():
+        others = sorted((unlike(i, j), j) for j in np.flatnonzero(rivals[i]).tolist() if j != i)
+        (least, same), *rest = others
+        plain = not rest or rest[0][0] > max(PLAINLY * least, ALIKE)
+        if least <= ALIKE and plain and same >= count and near[i, same]:
+            found.append((every[i].id, every[same].id))
     return found
 
 

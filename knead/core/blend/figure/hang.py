@@ -54,7 +54,7 @@ SWINGS = 0.5  # and so is one that is as it was, and of which the middle goes no
 HAND = 0.015  # how far what a hand draws anew is off, by the size of the drawing: it is no surer on what is small
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
-BOTH = 0.25  # the same of both ends, by how far they would go if the line ran the other way
+BOTH = 0.25  # the same of both ends, or of the whole by its neighbour, by how far if the line ran the other way
 PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
 
@@ -138,7 +138,7 @@ def _on_neighbours(
 def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], list[int]]:
     """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
 
-    Or where the one that stays in its place would, unless the line goes as a neighbour does: then it only happens to.
+    Or where the one that stays in its place would. Unless the line goes as a neighbour does: then it only happens to.
     Also which lines rest or stay with an end.
     """
     lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
@@ -150,8 +150,9 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
     knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
+    votes = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     goes = [any(_goes_as(plans[k].body, plans[mate].body) for mate in touching.get(k, ())) for k in lines]
-    votes = np.where(votes, votes, [0 if as_one else _stays(plans[k]) for k, as_one in zip(lines, goes, strict=True)])
+    votes = np.where(goes, np.maximum(votes, 0), votes)
     resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
     votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     against = {k: -vote for k, vote in zip(lines, votes.tolist(), strict=True) if vote < 0}
@@ -185,10 +186,12 @@ def _stays(line: PairPlan, pivots: float = 0.0) -> int:
     return int(stays[0].any()) - int(stays[1].any())
 
 
-def _goes_as(body: Body, mate: Body) -> bool:
-    """Whether a neighbour's motion takes its points where they go."""
+def _goes_as(line: Body, mate: Body) -> bool:
+    """Whether a neighbour's motion takes its points about where they go, by how far they would if it ran otherwise."""
     a, b = mate.motion
-    return float(np.abs(a * body.first + b - body.second).mean()) < STAYS * body.size
+    there = a * line.first + b
+    off, otherwise = (float(np.abs(there - ends).mean()) for ends in (line.second, line.second[::-1]))
+    return off < BOTH * otherwise
 
 
 def _parts(plans: list[PairPlan]) -> tuple[Ints, NDArray[np.object_]]:
