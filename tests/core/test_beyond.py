@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
@@ -36,6 +36,7 @@ def middle(shown: Drawing) -> complex:
 
 
 @given(lean, lean, beyond, beyond)
+@example(0.0, 0.0, 0.15, 0.0)
 def test_an_ease_goes_back_and_beyond_as_far_as_it_says_and_turns_round_nowhere_else(
     out: float, into: float, back: float, over: float
 ) -> None:

@@ -51,7 +51,7 @@ def stick_figure(pose: str, strokes: str) -> Drawing:
 
 @pytest.mark.parametrize(
     ("ways", "poses"),
-    zip(product(STROKES, STROKES), cycle([("stands", "strides"), ("strides", "waves"), ("waves", "stands")])),
+    list(zip(product(STROKES, STROKES), cycle([("stands", "strides"), ("strides", "waves"), ("waves", "stands")]))),
 )
 def test_each_limb_of_a_stick_figure_stays_that_limb_however_it_was_drawn(
     ways: tuple[str, str], poses: tuple[str, str]

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 import shapely
 import shapely.affinity
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -53,6 +53,8 @@ def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
     st.floats(-120, 120),
     st.booleans(),
 )
+@example({0}, {1}, 2.0, False)
+@example({0}, {0, 1}, 3.0, False)
 def test_a_ring_of_strokes_that_turns_keeps_its_form_wherever_it_was_begun(
     one: set[int], two: set[int], degrees: float, flipped: bool
 ) -> None:

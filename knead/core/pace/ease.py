@@ -34,5 +34,6 @@ def eased(ease: Ease, times: Floats) -> Floats:
     k = np.clip(np.searchsorted(knots, t, "right") - 1, 0, len(widths) - 1)
     s = (t - knots[k]) / widths[k]
     leave, arrive = slopes[k] * widths[k], slopes[k + 1] * widths[k]
-    found = values[k] + leave * s * (1 - s) ** 2 + rises[k] * s * s * (3 - 2 * s) - arrive * s * s * (1 - s)
+    on = s * s * (3 - 2 * s)
+    found = values[k] * (1 - on) + values[k + 1] * on + leave * s * (1 - s) ** 2 - arrive * s * s * (1 - s)
     return np.asarray(found, dtype=float)
