@@ -102,6 +102,7 @@ def test_the_keys_are_kept_however_short_a_segment_a_tool_left(
 
 
 @given(radii, cuts, st.integers(0, 8))
+@example([40.0] * 5, [0.5, 0.666015625], 0)  # of a circle, two arcs are nearly one cubic
 def test_a_path_without_its_mere_cuts_is_the_same_curve(form: list[float], shares: list[float], start: int) -> None:
     path = path_of(begun_at(recut(blob(form), shares), start))
     thin = thinned(measure(path, True))

@@ -165,6 +165,7 @@ def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:
 
 
 @given(degrees=st.floats(40, 150), start=st.floats(-180, 180), bars=st.integers(1, 4))
+@example(degrees=55.0, start=0.0, bars=2)  # a bar's one end comes to where its other one was
 def test_lines_turn_about_the_middle_of_what_they_span_wherever_most_of_them_are(
     degrees: float, start: float, bars: int
 ) -> None:

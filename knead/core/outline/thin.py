@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, within
 from knead.core.geometry.similarity import as_complex, as_points
@@ -55,12 +54,13 @@ def thinned(track: Track) -> Thinned:
     """Leave out the nodes of an outline that only cut a cubic in two. The latest are kept, as measured."""
     n = len(track.path)
     z = as_complex(track.path)
-    ratios, alike = _continued(z, track.closed)
+    ratios, off = _continued(z, track.closed)
+    alike = off <= ONE
     if not alike.any() or alike.all():
         return Thinned(track, 0, np.arange(n + 1.0))
     start = int(np.flatnonzero(~alike)[0]) if track.closed else 0
     order = (np.arange(n) + start) % n
-    z, ratios = z[order], ratios[order]
+    z, ratios, off = z[order], ratios[order], off[order]
     heads = np.flatnonzero(~alike[order])
     counts = np.diff(heads, append=n)
     kept, whole = np.ones(n, dtype=bool), z.copy()
@@ -69,20 +69,27 @@ def thinned(track: Track) -> Thinned:
     share = 1.0 / (1.0 + ratios[first + 1])
     whole[first], begins[first + 1] = _extended(z[first], z[first + 1], share, 1.0 - share), share
     kept[first + 1] = False
-    for head, count in zip(heads[counts > 2].tolist(), counts[counts > 2].tolist(), strict=True):
-        run, rest = slice(head, head + count), slice(head + 1, head + count)
-        merged = _merged(z[run], ratios[run])
+    runs = list(zip(heads[counts > 2].tolist(), (heads + counts)[counts > 2].tolist(), strict=True))
+    while runs:
+        head, end = runs.pop()
+        merged = _merged(z[head:end], ratios[head:end])
         if merged is not None:
-            whole[head], begins[rest] = merged
-            kept[rest] = False
+            whole[head], begins[head + 1 : end] = merged
+            kept[head + 1 : end] = False
+        elif end - head > 2:  # two of them may only nearly be one, as the arcs of a circle are
+            middle = head + 1 + int(np.argmax(off[head + 1 : end]))
+            runs += [each for each in ((head, middle), (middle, end)) if each[1] - each[0] > 1]
     if kept.all():
         return Thinned(track, 0, np.arange(n + 1.0))
     fewer = measure(as_points(whole[kept]), track.closed)
     return Thinned(fewer, start, np.concatenate([np.cumsum(kept) - 1 + begins, [len(fewer.path)]]))
 
 
-def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
-    """For each segment, whether it goes on in the cubic of the one before, and how much longer its stretch of it is."""
+def _continued(z: Complexes, closed: bool) -> tuple[Floats, Floats]:
+    """For each segment, how much longer it is than the one before if both are one cubic, and how far off they are that.
+
+    That is by their size; infinite where they can't be.
+    """
     before = preceding(z)
     out, into = before[:, 3] - before[:, 2], z[:, 1] - z[:, 0]
     moving = np.minimum(np.abs(out), np.abs(into)) > SHORT * np.maximum(np.abs(out), np.abs(into))
@@ -94,11 +101,11 @@ def _continued(z: Complexes, closed: bool) -> tuple[Floats, NDArray[np.bool_]]:
     third, last = before[:, 1] + share * (middle - before[:, 1]), middle + share * (z[:, 2] - middle)
     joint = third + share * (last - third)
     gaps = np.abs([third - before[:, 2], joint - before[:, 3], ratios * out - into])  # the rest follows from these
-    size, off = np.abs(both[:, 1:] - both[:, :-1]).sum(axis=1), gaps.max(axis=0)
-    alike = moving & (off <= ONE * size)
+    size = np.abs(both[:, 1:] - both[:, :-1]).sum(axis=1)
+    off = np.where(moving, gaps.max(axis=0) / np.where(size > 0.0, size, 1.0), np.inf)
     if not closed:
-        alike[0] = False
-    return ratios, alike
+        off[0] = np.inf
+    return ratios, off
 
 
 def _extended(first: Complexes, last: Complexes, begin: Floats, end: Floats) -> Complexes:

@@ -138,8 +138,8 @@ def _on_neighbours(
 def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], list[int]]:
     """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
 
-    Or where the one that stays in its place would. Unless the line goes as a neighbour does: then it only happens to.
-    Also which lines rest or stay with an end.
+    Or where the one that stays in its place would. Unless the line goes as another does: then it only happens to. Also
+    which lines rest or stay with an end.
     """
     lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
     if not lines:
@@ -151,10 +151,10 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
     votes = np.where(votes, votes, [_stays(plans[k]) for k in lines])
-    goes = [any(_goes_as(plans[k].body, plans[mate].body) for mate in touching.get(k, ())) for k in lines]
-    votes = np.where(goes, np.maximum(votes, 0), votes)
+    votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
     resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
     votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
+    votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
     against = {k: -vote for k, vote in zip(lines, votes.tolist(), strict=True) if vote < 0}
     turned = {k: with_rival(plans[k]) for k in against}
     for k, plan in turned.items():
@@ -184,6 +184,16 @@ def _stays(line: PairPlan, pivots: float = 0.0) -> int:
         return 2 * (int(held[0]) - int(held[1]))
     stays = gaps < near
     return int(stays[0].any()) - int(stays[1].any())
+
+
+def _go_along(plans: list[PairPlan], lines: list[int], votes: Ints, touching: dict[int, list[int]]) -> list[bool]:
+    """Which lines that votes are against go as a neighbour does; or as anything else, if they touch nothing."""
+
+    def goes(k: int) -> bool:
+        mates = touching.get(k) or [j for j in range(len(plans)) if j != k]
+        return any(_goes_as(plans[k].body, plans[j].body) for j in mates)
+
+    return [vote < 0 and goes(k) for k, vote in zip(lines, votes.tolist(), strict=True)]
 
 
 def _goes_as(line: Body, mate: Body) -> bool:
