@@ -163,20 +163,22 @@ def _part(whole: _Line, other: _Line, reach: float) -> Part | None:
     slack = max(SKEWED * size, 2 * reach / whole.track.length)
     if steps.min() < -OVERLAP or abs(steps.sum() - size) > slack:
         return None
-    ends = _at_corners(whole.track, np.array([shares.min(), shares.min() + steps.sum()]), reach)
+    part = other.track if shares[-1] > shares[0] else other.track.backwards
+    ends = _at_corners(whole.track, part, np.array([shares.min(), shares.min() + steps.sum()]), reach)
     start, end = (ends - np.floor(ends[0]) if whole.track.closed else ends).tolist()
     return Part(other.shape, start, end)
 
 
-def _at_corners(line: Track, ends: Floats, reach: float) -> Floats:
-    """Where a part begins and ends on a line, in shares (2,): at a corner, if that is near."""
-    corners, _ = line.corners
+def _at_corners(line: Track, part: Track, ends: Floats, reach: float) -> Floats:
+    """Where a part begins and ends on a line, in shares (2,): at a corner that is near, if the part has none there."""
+    (corners, _), (own, _) = line.corners, part.corners
     if not len(corners):
         return ends
     off = corners - ends[:, None]
     off = np.mod(off + 0.5, 1.0) - 0.5 if line.closed else off
     off = np.take_along_axis(off, np.argmin(np.abs(off), axis=1)[:, None], axis=1)[:, 0]
-    there = np.where(np.abs(off) * line.length <= reach, ends + off, ends)
+    turns = [bool((away * part.length <= 2 * reach).any()) for away in (own, 1.0 - own)]
+    there = np.where((np.abs(off) * line.length <= reach) & ~np.array(turns), ends + off, ends)
     return there if there[0] < there[1] else ends
 
 

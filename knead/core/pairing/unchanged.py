@@ -1,6 +1,7 @@
 """What looks the same in both keys, and is about in one place, stays: it does not become another of its like."""
 
 from collections.abc import Sequence
+from functools import cache
 
 import numpy as np
 import shapely
@@ -29,20 +30,26 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
     low, high = np.array([_box(shape) for shape in every]).transpose(1, 0, 2)
     sizes = np.linalg.norm(high - low, axis=1)
     apart = np.abs((high - low)[:, None] - (high - low)).max(axis=2)
-    rivals = (own[:, None] == own) & (apart <= PLAINLY * ALIKE * sizes[:, None])
+    likes = (own[:, None] == own) & ~np.eye(len(every), dtype=bool)
+    alike, rivals = (likes & (apart <= most * sizes[:, None]) for most in (ALIKE, PLAINLY * ALIKE))
     near = np.linalg.norm(low[:, None] - low, axis=2) <= NEAR * sizes[:, None]
     count = len(first)
 
+    @cache
+    def lines(k: int) -> shapely.MultiLineString:
+        return _lines(every[k])
+
     def unlike(i: int, j: int) -> float:
-        there = shapely.transform(_lines(every[j]), lambda points: points + low[i] - low[j])
-        return float(shapely.hausdorff_distance(_lines(every[i]), there) / max(sizes[i], 1e-9))
+        there = shapely.transform(lines(j), lambda points: points + low[i] - low[j])
+        return float(shapely.hausdorff_distance(lines(i), there) / max(sizes[i], 1e-9))
 
     found = []
-    for i in np.flatnonzero((rivals & near & (apart <= ALIKE * sizes[:, None]))[:count, count:].any(axis=1)).tolist():
-        others = sorted((unlike(i, j), j) for j in np.flatnonzero(rivals[i]).tolist() if j != i)
-        (least, same), *rest = others
-        plain = not rest or rest[0][0] > max(PLAINLY * least, ALIKE)
-        if least <= ALIKE and plain and same >= count and near[i, same]:
+    for i in np.flatnonzero((alike & near)[:count, count:].any(axis=1)).tolist():
+        least, same = min((unlike(i, j), j) for j in np.flatnonzero(alike[i]).tolist())
+        if least > ALIKE or same < count or not near[i, same]:
+            continue
+        plain = max(PLAINLY * least, ALIKE)
+        if not any(unlike(i, j) <= plain for j in np.flatnonzero(rivals[i]).tolist() if j != same):
             found.append((every[i].id, every[same].id))
     return found
 
