@@ -10,10 +10,10 @@ from sqlalchemy import Engine
 from knead.store.cluster import cluster_in
 from knead.store.database import engine_for, ensure_database, migrate
 
-# each run states the same few cases; `pytest --hypothesis-profile thorough` looks for new ones
+# each run states the same examples; `pytest --hypothesis-profile thorough` looks for new ones
 shared = {"deadline": None, "suppress_health_check": list(HealthCheck)}
-settings.register_profile("knead", max_examples=8, derandomize=True, **shared)
-settings.register_profile("thorough", max_examples=60, **shared)
+settings.register_profile("knead", max_examples=20, derandomize=True, **shared)
+settings.register_profile("thorough", max_examples=150, **shared)
 settings.load_profile("knead")
 
 ROOT = Path(__file__).parents[1]

@@ -6,13 +6,12 @@ cd "$(dirname "$0")/.."
 unset PYTHONDONTWRITEBYTECODE # what is compiled as it is first used is kept
 mkdir -p .knead
 step() { echo "== $*"; "$@"; }
-front() {
+
+(
   tools/setup.sh npm
   step npm run --prefix frontend --silent lint
   step npm run --prefix frontend --silent test
-}
-
-(set -e; front) >.knead/front-tests.log 2>&1 &
+) >.knead/front-tests.log 2>&1 &
 front=$!
 trap 'kill $front 2>/dev/null || true' EXIT
 tools/setup.sh python

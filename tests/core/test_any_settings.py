@@ -11,7 +11,7 @@ from knead.core.geometry.bezier import path_of
 from knead.core.geometry.track import measure
 from knead.core.inbetween import SpanPlan, hint_points, plan_span
 from knead.core.model import Drawing, Hint, HintEnd, PairChoice, PairTravel, Point, Shape, Take
-from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, star, stroked, turned, wave
+from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, few, filled, star, stroked, turned, wave
 
 KINDS = ("direct", "arc", "solid", "auto")
 
@@ -85,7 +85,7 @@ def structure(plan: SpanPlan, t: float) -> dict[str, list[int]]:
 
 
 @given(takes())
-@settings(phases=[Phase.generate])
+@settings(few, phases=[Phase.generate])
 def test_any_settings_keep_the_keys_and_one_structure(take: Take) -> None:
     first, second = keys()
     plan = plan_span(first, second, take)
@@ -113,7 +113,7 @@ def matched(own: Shape, made: Shape) -> list[tuple]:
 
 
 @given(takes())
-@settings(phases=[Phase.generate])
+@settings(few, phases=[Phase.generate])
 def test_a_hint_is_on_the_way_or_named_as_trouble(take: Take) -> None:
     first, second = keys()
     plan = plan_span(first, second, take)
@@ -141,7 +141,7 @@ def test_a_hint_is_on_the_way_or_named_as_trouble(take: Take) -> None:
 
 
 @given(takes())
-@settings(phases=[Phase.generate])
+@settings(few, phases=[Phase.generate])
 def test_a_plan_that_takes_over_what_it_can_is_the_one_made_anew(take: Take) -> None:
     first, second = keys()
     before = plan_span(first, second, Take())

@@ -12,7 +12,7 @@ from benchmarks.quality.cases import Case, all_cases
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Shape, Take, new_id
-from tests.forms import apart, blob, drawing, filled, outline
+from tests.forms import apart, blob, drawing, few, filled, outline
 
 KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 
@@ -60,6 +60,7 @@ BEAN = [100, 130, 120, 80, 60, 70, 95, 105]
 
 
 @pytest.mark.parametrize(("radii", "later"), [(BEAN, [90, 100, 70, 75, 60, 120, 140, 90]), (HEART, HEART[5:])])
+@few
 @given(st.floats(-180, 180))
 def test_outlines_without_corners_meet_alike_however_they_are_turned(
     radii: list[float], later: list[float], degrees: float

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
 from tests.core.test_solid import bent
-from tests.forms import blob, drawing, drawn, ellipse, filled, outline, polygon, stroked, turned
+from tests.forms import blob, drawing, drawn, ellipse, few, filled, outline, polygon, stroked, turned
 
 SIX = [(0, 100), (45, 100), (60, 115), (60, 185), (45, 200), (15, 200), (0, 185), (0, 15), (15, 0), (45, 0), (60, 15)]
 EIGHT = [(45, 100), (60, 115), (60, 185), (45, 200), (15, 200), (0, 185), (0, 115), (15, 100)]
@@ -27,6 +27,7 @@ def digit(points: list[tuple[int, int]], degrees: float, cuts: set[int]) -> Draw
     return drawing(*(stroked(Contour(nodes=nodes[start : end + 1])) for start, end in pairwise(ends)))
 
 
+@few
 @given(points=st.sampled_from([SIX, EIGHT]), degrees=st.sampled_from([-70, -30, 50, 80]), one=CUTS, two=CUTS)
 @example(EIGHT, -70, {8, 4}, {11})
 def test_a_digit_that_ends_on_itself_turns_as_one_however_it_was_drawn(

@@ -10,7 +10,7 @@ from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Hint, HintEnd, Shape, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, recut, star
+from tests.forms import backwards, begun_at, drawing, ellipse, few, filled, outline, polygon, recut, star
 
 TIMES = (0.1, 0.3, 0.5, 0.7, 0.9)
 
@@ -100,6 +100,7 @@ def bar(bend: float, *holes: Contour) -> Shape:
     return filled(polygon([(z.real, z.imag) for z in ring.tolist()]), *holes)
 
 
+@few
 @given(st.floats(1.0, 3.0), st.floats(-0.42, 0.42), st.booleans())
 def test_a_hole_opens_and_closes_within_what_bends(bend: float, place: float, opens: bool) -> None:
     keys = [bar(bend), bar(0.0, ellipse(300 + 300 * place, 300, 10, 10))]
@@ -136,6 +137,7 @@ PARTS = (
 some = st.lists(st.sampled_from(PARTS), min_size=1, max_size=4, unique=True)
 
 
+@few
 @given(some, some)
 def test_whatever_a_shape_is_made_of_it_has_inbetweens(one: list[Contour], two: list[Contour]) -> None:
     plan = planned(filled(*one), filled(*two))

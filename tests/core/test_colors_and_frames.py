@@ -11,7 +11,7 @@ from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.model.style import LONGEST_DASH
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, places
-from tests.forms import drawing, stroked, wave
+from tests.forms import drawing, few, stroked, wave
 
 colors = st.integers(0, 0xFFFFFF).map(lambda value: f"#{value:06x}")
 leans = st.floats(-1, 1)
@@ -42,6 +42,7 @@ def test_what_no_screen_can_show_is_clipped_to_what_it_can() -> None:
     assert to_hex(np.array([[2.0, 0, 0], [-1.0, 0, 0]])) == ["#ffffff", "#000000"]
 
 
+@few
 @given(st.floats(1, LONGEST_DASH), st.floats(0, LONGEST_DASH), st.floats(0.1, 100))
 def test_dashes_stay_within_what_a_line_can_have_where_they_close_up_and_where_a_cycle_enlarges_them(
     dash: float, gap: float, scale: float

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
 from knead.core.pairing.shapes import pair_shapes
-from tests.forms import backwards, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
+from tests.forms import backwards, drawing, ellipse, few, filled, outline, polygon, recut, stroked, turned
 
 TIMES = np.linspace(0.1, 0.9, 5)
 LEVELS = st.lists(st.floats(10, 140), min_size=4, max_size=7)
@@ -21,6 +21,7 @@ def laid(contour: Contour, lying: bool) -> Contour:
     return turned(contour, 90, 1.0, (400, 0)) if lying else contour
 
 
+@few
 @given(LEVELS, st.randoms(use_true_random=False), st.booleans(), st.booleans())
 def test_the_bars_of_a_level_meter_stay_in_their_columns(
     levels: list[float], rng: random.Random, one_path: bool, lying: bool
@@ -45,6 +46,7 @@ def test_the_bars_of_a_level_meter_stay_in_their_columns(
             assert np.ptp(along) == pytest.approx(2 * height, abs=0.5)
 
 
+@few
 @given(LEVELS, st.randoms(use_true_random=False), st.booleans())
 def test_the_dots_of_a_graph_stay_on_its_line(levels: list[float], rng: random.Random, back: bool) -> None:
     def key(heights: list[float]) -> tuple[Drawing, list[tuple[float, float]]]:

@@ -11,7 +11,7 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from knead.core.pairing.shapes import pair_shapes
 from tests.core.test_solid import bent
-from tests.forms import drawing, drawn, ellipse, filled, polygon, stroked, turned, wave
+from tests.forms import drawing, drawn, ellipse, few, filled, polygon, stroked, turned, wave
 
 ZIGZAG = [(0, 0), (70, 0), (140, 0), (70, 60), (0, 120), (70, 120), (140, 120)]
 ARCH = [(0, 140), (0, 60), (20, 18), (60, 0), (100, 18), (120, 60), (120, 140)]
@@ -36,6 +36,7 @@ def key(which: list[int], amount: float, cuts: list[set[int]]) -> Drawing:
 CUTS = st.lists(st.sets(st.integers(1, 6), max_size=2), min_size=3, max_size=3)
 
 
+@few
 @given(
     which=st.permutations(range(5)).map(lambda row: row[:3]),
     amount=st.floats(0.15, 0.55),
@@ -69,6 +70,7 @@ def test_strokes_that_meet_in_one_place_may_have_no_partner(appears: bool) -> No
     assert len(plan.at(0.5).shapes) == 5
 
 
+@few
 @given(st.floats(60, 180), st.floats(80, 200), st.floats(0, 1), st.tuples(st.floats(150, 330), st.floats(150, 230)))
 @example(143.0, 139.0, 0.42, (283.0, 182.0))
 def test_a_stroke_that_stays_is_not_drawn_on_into_one_that_is_new(

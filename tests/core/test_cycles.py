@@ -12,7 +12,7 @@ from knead.core.edit import EditError, Operation, Work
 from knead.core.model import Drawing, Picture
 from knead.core.model.scene import Repeat
 from knead.core.playback import Exposure, exposures, frame
-from tests.forms import blob, drawing, ellipse, filled, star, stroked, turned, wave, work_of
+from tests.forms import blob, drawing, ellipse, few, filled, star, stroked, turned, wave, work_of
 
 LENGTH = 60
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
@@ -91,6 +91,7 @@ def test_a_cycle_shows_what_it_plays_scaled_turned_and_moved_and_follows_what_is
     assert len(seen(changed, "again", 1).shapes) == 1
 
 
+@few
 @given(st.integers(1, 20), st.sampled_from([1.0, 2.0]), st.floats(0.4, 2.0), st.floats(-90, 90))
 def test_what_is_cut_loose_looks_the_same_and_follows_no_more(
     start: int, stretch: float, scale: float, turn: float

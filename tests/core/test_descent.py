@@ -14,7 +14,7 @@ from knead.core.edit import Operation, Work
 from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Take
-from tests.forms import arc, drawing, drawn, ellipse, filled, outline, smooth, stroked, turned, wave, work_of
+from tests.forms import arc, drawing, drawn, ellipse, few, filled, outline, smooth, stroked, turned, wave, work_of
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 TIMES = (0.0, 0.2, 0.4, 0.6, 0.8, 1.0)
@@ -53,6 +53,7 @@ def both_ways(first: Drawing, second: Drawing) -> list[SpanPlan]:
     return [plan_span(first, second, Take()), plan_span(second, first, Take())]
 
 
+@few
 @given(st.sets(st.integers(1, 5), min_size=1, max_size=3), st.booleans(), st.lists(st.floats(-80, 80), min_size=4))
 @example({1, 3}, True, [0.0, 60.0, -60.0, 0.0])
 def test_a_line_that_was_cut_comes_apart_there_and_no_piece_grows(cuts: set[int], ring: bool, by: list[float]) -> None:

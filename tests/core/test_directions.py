@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import backwards, drawing, ellipse, filled, outline, polygon, turned
+from tests.forms import backwards, drawing, ellipse, few, filled, outline, polygon, turned
 
 SPOTS = np.random.default_rng(5).uniform(0.0, 400.0, (800, 2))
 
@@ -42,6 +42,7 @@ def painted(key: Drawing) -> np.ndarray:
     return rounds != 0
 
 
+@few
 @given(
     st.lists(st.sampled_from(range(4)), min_size=1, unique=True),
     st.lists(st.sampled_from(range(4)), min_size=1, unique=True),

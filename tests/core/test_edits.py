@@ -17,7 +17,7 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, frame, places
-from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, stroked, wave, work_of
+from tests.forms import apart, blob, drawing, ellipse, few, filled, polygon, star, stroked, wave, work_of
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
@@ -64,6 +64,7 @@ def test_removing_an_added_node_gives_the_outline_back(form: list[float], share:
     assert apart(contour, again) < 0.004
 
 
+@few
 @given(st.floats(0.5, 8), st.integers(2, 6), st.floats(-1, 1))
 def test_a_freehand_line_is_fitted_within_its_tolerance_by_few_nodes(tolerance: float, bends: int, lean: float) -> None:
     x = np.linspace(0, 400, 160)
@@ -125,6 +126,7 @@ def film(work: Work) -> list[list[Drawing]]:
     return [[shown for _, shown in each] for each in frames]
 
 
+@few
 @given(st.integers(1, 4))
 def test_a_layer_turned_into_drawings_shows_the_same_and_can_be_made_anew(each: int) -> None:
     first, second = drawing(filled(star())), drawing(filled(blob([90, 60, 100, 70, 80])))

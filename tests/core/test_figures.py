@@ -21,6 +21,7 @@ from tests.forms import (
     blob,
     drawing,
     ellipse,
+    few,
     filled,
     outline,
     polygon,
@@ -41,6 +42,7 @@ def swung(contour: Contour, degrees: float, joint: tuple[float, float]) -> Conto
     return turned(contour, degrees, move=joint)
 
 
+@few
 @given(angles, angles, st.floats(0, 30), st.integers(0, 7), st.booleans())
 def test_a_limb_swings_on_its_joint_though_it_does_not_touch_the_body(
     lean: float, bend: float, gap: float, start: int, reverse: bool
@@ -61,6 +63,7 @@ def test_a_limb_swings_on_its_joint_though_it_does_not_touch_the_body(
         assert apart(true.contours[0], shape.contours[0]) < 0.03
 
 
+@few
 @given(cuts, cuts, st.integers(0, 8), st.floats(-170, 170), st.booleans())
 def test_no_stretch_of_an_inbetween_is_without_length_at_both_keys(
     own: set[int], other: set[int], start: int, degrees: float, reverse: bool
@@ -102,6 +105,7 @@ def middle_nodes(drawing: Drawing, ids: list[str]) -> np.ndarray:
     return np.array([np.mean([n.at for c in by_id[name].contours for n in c.nodes], axis=0) for name in ids])
 
 
+@few
 @given(st.floats(-100, 100), st.floats(-250, 250), st.floats(-250, 250), st.sampled_from([0.2, 0.5, 0.7]))
 def test_what_moves_as_one_piece_stays_one_piece_on_the_way(degrees: float, x: float, y: float, t: float) -> None:
     (first, one), (second, _) = figure(0, (400, 300), 0), figure(degrees, (400 + x, 300 + y), 1)
@@ -123,6 +127,7 @@ def redrawn(shape: Shape, rng: random.Random) -> Shape:
     return Shape(contours=tuple(contours), fill=shape.fill, stroke=shape.stroke)
 
 
+@few
 @given(st.integers(0, 10**6), st.floats(-40, 40))
 def test_however_a_figure_is_drawn_and_ordered_its_shapes_become_the_same(seed: int, degrees: float) -> None:
     rng = random.Random(seed)
@@ -148,6 +153,7 @@ def test_what_swings_on_a_hinge_keeps_its_arm_wherever_the_hinge_is(hinge: compl
     assert way[[0, 2]] == pytest.approx([hinge + 10, hinge + 10j])
 
 
+@few
 @given(st.floats(20, 150), st.tuples(st.floats(-150, 150), st.floats(-150, 150)), st.integers(0, 5))
 def test_pieces_that_do_not_touch_turn_with_the_whole_drawing(
     degrees: float, move: tuple[float, float], start: int
@@ -162,6 +168,7 @@ def test_pieces_that_do_not_touch_turn_with_the_whole_drawing(
     assert np.abs(apart_first - apart_half).max() < 5, "they neither close up nor fly apart"
 
 
+@few
 @given(st.floats(-25, 25), st.floats(0.05, 0.95), st.floats(0.05, 0.95))
 def test_an_egg_does_not_turn_over_because_its_nodes_lie_so(degrees: float, cut: float, other: float) -> None:
     egg = [blob([30, 30.5, 32, 30.5], at=(0, 0)), blob([30, 30.5, 28.5, 30.5], at=(0, 0))]

@@ -10,7 +10,7 @@ from knead.core.edit import EditError, Operation, Work
 from knead.core.geometry.similarity import as_complex
 from knead.core.model import Drawing, Key, Layer, Scene, Shape, Span
 from knead.core.model.scene import Repeat
-from tests.forms import blob, drawing, ellipse, filled, outline, turned
+from tests.forms import blob, drawing, ellipse, few, filled, outline, turned
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 NEAR = 1e-3
@@ -50,6 +50,7 @@ def corner(work: Work, before: str, after: str) -> float:
     return abs(float(np.angle(out / into)))
 
 
+@few
 @given(spots, spots)
 def test_a_way_goes_through_a_key_without_a_corner(one: tuple[float, float], two: tuple[float, float]) -> None:
     ways = [complex(*one), complex(*two) - complex(*one)]

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Shape, Take
-from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, stroked
+from tests.forms import backwards, begun_at, drawing, few, filled, outline, polygon, recut, rounded, stroked
 
 TIMES = np.linspace(0.1, 0.9, 5)
 GLASS = [(130.0, 80.0), (150.0, 340.0), (250.0, 340.0), (270.0, 80.0)]
@@ -29,6 +29,7 @@ def box(x: float, y: float, width: float, height: float) -> Contour:
     return polygon([(x, y), (x + width, y), (x + width, y + height), (x, y + height)])
 
 
+@few
 @given(
     st.floats(20, 80),
     st.lists(st.floats(12, 280), min_size=2, max_size=4),
@@ -70,6 +71,7 @@ def test_water_rises_level_in_a_glass(low: float, high: float, filled_glass: boo
         assert wrong.area < 0.01 * area_of(key.shapes[-1]).area
 
 
+@few
 @given(st.floats(0, 250), st.floats(0, 250), st.integers(0, 3))
 def test_a_pill_keeps_its_round_ends(one: float, two: float, start: int) -> None:
     def pill(length: float) -> Contour:

@@ -11,7 +11,7 @@ from knead.core.model import Drawing, Hint, HintEnd, Node, PairChoice, Take
 from knead.core.outline.hints import consistent
 from tests.core.test_cuts import CUTS, LINES, key
 from tests.core.test_outlines import barred
-from tests.forms import apart, blob, by_hand, drawing, drawn, ellipse, filled, outline, polygon, star, turned
+from tests.forms import apart, blob, by_hand, drawing, drawn, ellipse, few, filled, outline, polygon, star, turned
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 
@@ -28,6 +28,7 @@ def as_today(plan: SpanPlan, shape: str, node: Node) -> Hint:
     return Hint(first=HintEnd(shape=shape, at=node.at), second=HintEnd(shape=found[0], at=found[1]))
 
 
+@few
 @given(st.integers(0, 9), st.integers(0, 4), st.sampled_from(["direct", "arc"]))
 def test_a_hint_is_honoured_exactly_at_every_time(tip: int, corner: int, blend: str) -> None:
     first, second = drawing(filled(star(5))), drawing(filled(blob([90, 60, 100, 70, 80])))
@@ -44,6 +45,7 @@ def test_a_hint_is_honoured_exactly_at_every_time(tip: int, corner: int, blend: 
     assert plan.troubles == ()
 
 
+@few
 @given(st.lists(st.tuples(st.floats(0, 0.999), st.floats(0, 0.999)), min_size=1, max_size=5), st.booleans())
 def test_whatever_is_tied_there_is_an_inbetween_that_keeps_the_keys(
     shares: list[tuple[float, float]], crowded: bool
@@ -80,6 +82,7 @@ def test_a_hint_that_says_what_another_does_is_said_to_add_nothing() -> None:
     assert trouble.text == "Hint 'again' ties the same two points as hint 'tip', so it adds nothing. Remove it?"
 
 
+@few
 @given(st.permutations(range(6)), st.floats(0, 1))
 def test_the_largest_consistent_set_of_ties_follows_one_order(order: list[int], turn: float) -> None:
     ties = np.array([[k / 6, (order[k] / 6 + turn) % 1.0] for k in range(6)])
@@ -111,6 +114,7 @@ def test_three_hints_in_the_other_order_turn_a_form_over() -> None:
     assert all(found and found[1] == pytest.approx(ends[k][1], abs=0.01) for k, found in places.items())
 
 
+@few
 @given(radii, st.floats(0.0, 12.0), st.floats(-150, 150), st.integers(0, 4), st.integers(0, 99))
 def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
     form: list[float], most: float, degrees: float, missing: int, node: int
@@ -125,6 +129,7 @@ def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
     assert apart(*(plan.at(0.5).shapes[0].contours[0] for plan in (free, tied))) < 0.01
 
 
+@few
 @given(radii, st.floats(0.02, 0.08), st.integers(0, 99), st.integers(1, 4))
 def test_nor_does_one_where_a_point_goes_by_the_hints_before_it(
     form: list[float], along: float, node: int, farther: int
@@ -152,6 +157,7 @@ LINES_CUT = st.tuples(
 Cut = tuple[list[int], float, list[set[int]], list[set[int]], list[tuple[int, int]]]
 
 
+@few
 @given(LINES_CUT)
 def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(lines: Cut) -> None:
     which, amount, first, second, picks = lines
@@ -166,6 +172,7 @@ def test_hints_where_lines_go_anyway_change_nothing_however_they_are_cut(lines: 
     assert len(middles[0].shapes) == len(middles[1].shapes)
 
 
+@few
 @given(LINES_CUT)
 def test_true_hints_on_strokes_of_one_line_leave_it_one_line(lines: Cut) -> None:
     which, amount, first, second, picks = lines

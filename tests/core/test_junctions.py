@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from benchmarks.quality.jointed import jointed
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Point, Take
-from tests.forms import backwards, by_hand, drawing, drawn, polygon, stroked
+from tests.forms import backwards, by_hand, drawing, drawn, few, polygon, stroked
 
 FORK = complex(150, 170)
 # a trunk, t, and its branches: strokes through the fork, or that end there
@@ -33,6 +33,7 @@ def tree(left: float, right: float, cut: str, hand: int = 0) -> Drawing:
     return drawing(*(stroked(backwards(line) if hand % 2 else line, width=5) for line in lines))
 
 
+@few
 @given(one=st.sampled_from(CUTS), two=st.sampled_from(CUTS), hand=st.integers(0, 50))
 @example("tl r", "t l r", 0)
 @example("tl r", "tr l", 0)

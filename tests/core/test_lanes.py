@@ -14,7 +14,7 @@ from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Hint, HintEnd, PairTravel, Shape, Take
 from knead.core.snags.find import findings
-from tests.forms import backwards, drawing, ellipse, outline, polygon, recut, stroked, wave
+from tests.forms import backwards, drawing, ellipse, few, outline, polygon, recut, stroked, wave
 
 MIDDLE = 200 + 200j
 TIMES = np.linspace(0.0, 1.0, 9)
@@ -46,6 +46,7 @@ def between(plan: SpanPlan) -> list[shapely.LineString]:
     return [line_at(plan, float(t)) for t in TIMES]
 
 
+@few
 @given(
     st.sampled_from([ZIGZAG, wave(7, 500, 80)]),
     st.tuples(st.floats(0.0, 0.4), st.floats(0.6, 1.0)),

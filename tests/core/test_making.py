@@ -19,7 +19,21 @@ from knead.core.geometry.simplify import simplified
 from knead.core.inbetween import plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Node, Paint, Picture, Point, Shape, Stroke, Take
-from tests.forms import apart, blob, drawing, ellipse, filled, outline, polygon, recut, star, stroked, wave, work_of
+from tests.forms import (
+    apart,
+    blob,
+    drawing,
+    ellipse,
+    few,
+    filled,
+    outline,
+    polygon,
+    recut,
+    star,
+    stroked,
+    wave,
+    work_of,
+)
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
@@ -56,6 +70,7 @@ def test_a_form_fills_its_rectangle_and_stays_within_it(form: str) -> None:
     assert len(shape.contours[0].nodes) == (8 if form == "star" else 4)
 
 
+@few
 @given(radii, st.lists(st.floats(0.02, 0.98), max_size=12), st.floats(0.2, 8))
 def test_a_simplified_outline_stays_within_its_tolerance(
     form: list[float], cuts: list[float], tolerance: float
@@ -76,6 +91,7 @@ def test_simplifying_takes_off_what_was_only_added() -> None:
 circles = st.lists(st.tuples(st.floats(150, 250), st.floats(150, 250), st.floats(60, 110)), min_size=2, max_size=4)
 
 
+@few
 @given(circles, st.floats(120, 280), st.floats(120, 280))
 @example([(173.0, 150.0, 60.0), (150.0, 150.0, 60.0), (172.0, 150.0, 60.0)], 120.0, 120.0)  # the first bounds nothing
 def test_a_poured_area_is_the_polygonized_face(rows: list[tuple[float, float, float]], x: float, y: float) -> None:
@@ -123,6 +139,7 @@ def test_a_ring_is_poured_with_its_hole_and_a_gap_is_closed_or_named() -> None:
         do(on(filled(star())), type="pour", x=200, y=200)
 
 
+@few
 @given(st.floats(-3, 3), st.floats(-3, 3), st.booleans())
 @example(-1.7765557194129737, -0.8798953311206477, False)
 def test_lines_whose_ends_nearly_meet_enclose_an_area(across: float, down: float, two: bool) -> None:

@@ -24,6 +24,7 @@ from tests.forms import (
     blob,
     drawing,
     ellipse,
+    few,
     filled,
     outline,
     polygon,
@@ -44,6 +45,7 @@ def between(first: Contour, second: Contour, t: float = 0.5, take: Take | None =
     return shape.contours[0]
 
 
+@few
 @given(radii, radii, cuts)
 def test_an_inbetween_at_the_keys_is_the_key(one: list[float], two: list[float], shares: list[float]) -> None:
     first, second = recut(blob(one), shares), blob(two, at=(420, 260))
@@ -55,6 +57,7 @@ def test_an_inbetween_at_the_keys_is_the_key(one: list[float], two: list[float],
         assert abs(area(path_of(shown))) == pytest.approx(abs(area(path_of(key))), rel=1e-9)
 
 
+@few
 @given(radii, st.floats(0.6, 1.6), st.integers(0, 8), cuts, st.booleans())
 def test_the_same_result_however_the_second_key_is_drawn(
     one: list[float], flatness: float, start: int, shares: list[float], reverse: bool
@@ -66,6 +69,7 @@ def test_the_same_result_however_the_second_key_is_drawn(
     assert apart(plain, redrawn) < 0.02
 
 
+@few
 @given(blend=st.sampled_from(["direct", "arc", "solid"]), one=radii, two=radii, own=cuts, others=cuts)
 @example(blend="solid", one=[40.0] * 5, two=[40.0, 40.0, 48.0, 108.0, 41.0], own=[0.5], others=[0.5])
 @example(
@@ -85,6 +89,7 @@ def test_nodes_that_only_cut_a_curve_in_two_move_no_inbetween(
     assert len(redrawn.nodes) <= len(plain.nodes) + len(own) + len(others)
 
 
+@few
 @given(radii, st.integers(0, 8), st.floats(-13, -2), st.booleans())
 def test_the_keys_are_kept_however_short_a_segment_a_tool_left(
     form: list[float], at: int, exponent: float, first: bool
@@ -124,6 +129,7 @@ def of_stars() -> Contour:
     return between(*STARS)
 
 
+@few
 @given(cuts, st.integers(0, 9), st.booleans())
 def test_the_same_result_however_the_first_key_is_drawn(shares: list[float], start: int, reverse: bool) -> None:
     again = recut(begun_at(STARS[0], start), shares)
@@ -156,6 +162,7 @@ def bent_bar(weight: float) -> Contour:
 
 
 @pytest.mark.parametrize("form", [barred, bent_bar])
+@few
 @given(thin=st.floats(14, 40), thick=st.floats(60, 100), start=st.integers(0, 11), shares=cuts, reverse=st.booleans())
 def test_corners_go_to_corners_when_strokes_grow_thick(
     form: Callable[[float], Contour], thin: float, thick: float, start: int, shares: list[float], reverse: bool
@@ -172,6 +179,7 @@ def hammer(width: float, height: float, shaft: float, corner: float = 0.0) -> Co
     return rounded(points, corner) if corner else polygon(points)
 
 
+@few
 @given(st.floats(54, 70), st.floats(60, 80), st.floats(180, 260), st.floats(24, 50), st.integers(0, 7), cuts)
 def test_a_head_that_hardly_stands_out_grows_out_by_its_corners(
     narrow: float, high: float, wide: float, low: float, start: int, shares: list[float]
@@ -188,6 +196,7 @@ def test_round_corners_go_to_round_corners() -> None:
 
 
 @pytest.mark.parametrize("tips", [3, 4, 5, 6, 7])
+@few
 @given(start=st.integers(0, 13), shares=cuts, reverse=st.booleans())
 def test_a_form_that_looks_alike_at_several_turns_and_is_only_moved_does_not_turn(
     tips: int, start: int, shares: list[float], reverse: bool
@@ -254,6 +263,7 @@ def test_auto_keeps_stiff_what_turns_and_goes_straight_otherwise() -> None:
         assert np.linalg.norm(middle[64] - middle[0]) == pytest.approx(200, rel=1e-6)
 
 
+@few
 @given(st.floats(-2.2, 2.2), st.integers(4, 8))
 def test_solid_travel_bends_a_bar_without_shortening_it(amount: float, cuts: int) -> None:
     """A bar bent into an arc: half way it is bent half as much, and as long as ever."""

@@ -6,7 +6,7 @@ from functools import reduce
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knead.core.geometry.bezier import Floats, path_of, points_at
@@ -25,6 +25,7 @@ def seen(paths: Sequence[Floats]) -> shapely.Geometry:
 
 
 @given(Radii, Middle)
+@settings(max_examples=40)
 def test_the_common_area_of_two_outlines_is_what_lies_in_both(radii: list[float], at: tuple[float, float]) -> None:
     one = [path_of(blob(radii, at=at))]
     for found in (common_area(Area(tuple(one)), Area(RING)), common_area(Area(RING), Area(tuple(one)))):

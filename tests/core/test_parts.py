@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from knead.core.geometry.parting import parted
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, PairChoice, Shape, Take
-from tests.forms import backwards, blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
+from tests.forms import backwards, blob, drawing, ellipse, few, filled, outline, polygon, star, stroked, turned, wave
 
 
 def area(shape: Shape) -> shapely.Geometry:
@@ -31,6 +31,7 @@ def lines(plan: SpanPlan, t: float) -> shapely.Geometry:
     return shapely.MultiLineString([outline(c) for s in plan.at(t).shapes for c in s.contours])
 
 
+@few
 @given(
     cuts=st.lists(st.integers(1, 7), max_size=2, unique=True).map(sorted),
     other=st.lists(st.integers(1, 7), max_size=3, unique=True).map(sorted),
@@ -82,6 +83,7 @@ def test_a_corner_is_where_a_line_ends() -> None:
     assert {(p.first_id, p.second_id) for p in plan.pairs} == {(a.id, b.id) for a, b in zip(first, second, strict=True)}
 
 
+@few
 @given(
     radii=st.lists(st.floats(60, 120), min_size=5, max_size=9),
     seeds=st.lists(st.tuples(st.floats(-80, 80), st.floats(-80, 80)), min_size=2, max_size=5, unique=True),
@@ -123,6 +125,7 @@ def test_a_drop_divides_and_joins_again_without_a_pop(height: float, opacity: fl
             assert sum(p.area for p in pieces) == pytest.approx(area(drop).area, rel=1e-3), "nowhere twice as dark"
 
 
+@few
 @given(st.floats(0, 360), st.floats(0.8, 1.1), st.booleans())
 def test_where_drops_part_there_is_a_neck_and_no_crack(degrees: float, size: float, joins: bool) -> None:
     drop = turned(ellipse(200, 200, 90, 70), degrees, 1.0, (300, 300))
@@ -161,6 +164,7 @@ def lined(contour: Contour, color: str) -> Shape:
     return stroked(contour, width=5).model_copy(update={"fill": filled(contour, color=color).fill})
 
 
+@few
 @given(st.integers(3, 9), st.floats(0, 360), st.booleans())
 def test_a_bubble_bursts_into_the_drops_around_it(count: int, degrees: float, joins: bool) -> None:
     bubble = filled(ellipse(200, 200, 100, 100))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from knead.core.model import Contour, Drawing, Shape
 from knead.core.pairing.shapes import pair_shapes
-from tests.forms import drawing, ellipse, filled, polygon, star, stroked
+from tests.forms import drawing, ellipse, few, filled, polygon, star, stroked
 
 
 def pairs(first: Sequence[Shape], second: Sequence[Shape]) -> set[tuple[int | None, int | None]]:
@@ -22,6 +22,7 @@ def bar(left: tuple[float, float], right: tuple[float, float]) -> Shape:
     return stroked(polygon([left, right], closed=False), width=8)
 
 
+@few
 @given(st.permutations(range(3)), st.floats(0, 8))
 def test_of_three_bars_that_become_a_cross_the_middle_one_goes(order: list[int], apart: float) -> None:
     bars = [bar((50, y), (150, y)) for y in (70 - apart, 100, 130 + apart)]

@@ -18,6 +18,7 @@ from tests.forms import (
     by_hand,
     drawing,
     ellipse,
+    few,
     filled,
     outline,
     polygon,
@@ -67,6 +68,7 @@ def off(shape: Shape, true: Shape) -> float:
 
 
 @pytest.mark.parametrize("thing", [pendulum, lamp, tree, lid])
+@few
 @given(
     degrees=st.floats(45, 90),
     start=st.floats(-180, 180),
@@ -164,6 +166,7 @@ def test_what_is_thrown_goes_straight_by_its_middle_while_it_turns() -> None:
         assert off(half[shape.id], posed(shape, 40, (350, 50), False)) < 1.0
 
 
+@few
 @given(degrees=st.floats(40, 150), start=st.floats(-180, 180), bars=st.integers(1, 4))
 @example(degrees=55.0, start=0.0, bars=2)  # a bar's one end comes to where its other one was
 def test_lines_turn_about_the_middle_of_what_they_span_wherever_most_of_them_are(
@@ -179,6 +182,7 @@ def test_lines_turn_about_the_middle_of_what_they_span_wherever_most_of_them_are
     assert max(off(half[line.id], own) for line, own in zip(lines, true, strict=True)) < 5.0  # of some 470
 
 
+@few
 @given(hand=st.integers(0, 200), length=st.floats(85, 104))
 @example(hand=5, length=100.0)
 def test_a_lone_stalk_bends_about_its_foot_although_no_hand_meets_it_again_exactly(hand: int, length: float) -> None:

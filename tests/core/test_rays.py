@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Take
-from tests.forms import backwards, distances, drawing, outline, polygon, stroked
+from tests.forms import backwards, distances, drawing, few, outline, polygon, stroked
 
 
 def rays(count: int, inner: float, outer: float, at: complex = 200 + 200j, turn: float = 0.0) -> list[Contour]:
@@ -15,6 +15,7 @@ def rays(count: int, inner: float, outer: float, at: complex = 200 + 200j, turn:
     return [polygon([(a.real, a.imag), (b.real, b.imag)], closed=False) for a, b in ends]
 
 
+@few
 @given(st.data(), st.integers(3, 9), st.floats(0.6, 1.8), st.complex_numbers(max_magnitude=30))
 def test_rays_of_one_path_become_those_that_are_a_path_each(
     data: st.DataObject, count: int, scale: float, move: complex
@@ -31,6 +32,7 @@ def test_rays_of_one_path_become_those_that_are_a_path_each(
         assert max(distances(outline(ray), lines).max() for ray in middle) < 2.0
 
 
+@few
 @given(st.sets(st.integers(1, 9), min_size=2, max_size=2), st.floats(0, 2 * np.pi), st.booleans())
 def test_no_dot_is_seen_at_a_key_of_a_line_that_is_not_there(counts: set[int], turn: float, shared: bool) -> None:
     one, two = (rays(count, 40, 110, turn=turn) for count in counts)

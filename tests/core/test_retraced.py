@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from knead.core.geometry.bezier import contour_of, cut, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Point, Shape, Take
-from tests.forms import arc, backwards, begun_at, drawing, ellipse, filled, outline, recut, stroked, turned, wave
+from tests.forms import arc, backwards, begun_at, drawing, ellipse, few, filled, outline, recut, stroked, turned, wave
 
 CENTRE, RADIUS = complex(200, 200), 100.0
 
@@ -26,6 +26,7 @@ def inked(plan: SpanPlan, t: float) -> shapely.Geometry:
     return shapely.union_all([shapely.LineString(outline(line)) for line in lines])
 
 
+@few
 @given(
     st.lists(st.floats(20, 55), min_size=1, max_size=3) | st.lists(st.floats(60, 165), min_size=1, max_size=1),
     st.floats(0, 360),

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Take
-from tests.forms import backwards, by_hand, drawing, drawn, outline, polygon, stroked
+from tests.forms import backwards, by_hand, drawing, drawn, few, outline, polygon, stroked
 
 HOUSE = np.array([40 + 160j, 100 + 40j, 160 + 100j, 170 + 160j, 110 + 190j])
 TALLER = np.array([30 + 170j, 90 + 10j, 150 + 90j, 180 + 170j, 110 + 200j])
@@ -28,6 +28,7 @@ def strokes(ring: np.ndarray, cuts: Sequence[int], flipped: bool = False) -> Dra
     return drawing(*(stroked(backwards(line) if flipped else line) for line in lines))
 
 
+@few
 @given(
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
@@ -47,6 +48,7 @@ def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
     assert gaps.min(axis=1).max() < 2, "and it stays shut"
 
 
+@few
 @given(
     st.sets(st.integers(0, 4), min_size=1, max_size=4),
     st.sets(st.integers(0, 4), min_size=1, max_size=4),

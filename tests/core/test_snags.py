@@ -16,7 +16,7 @@ from knead.core.snags.figures import measured, outlines
 from knead.core.snags.find import Findings, findings
 from knead.core.snags.jumps import jumps
 from knead.core.snags.propose import proposed
-from tests.forms import apart, blob, drawing, ellipse, filled, outline, polygon, star, turned, work_of
+from tests.forms import apart, blob, drawing, ellipse, few, filled, outline, polygon, star, turned, work_of
 
 PLACES = [k / 12 for k in range(13)]
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
@@ -104,6 +104,7 @@ def test_a_proposed_hint_gains_what_it_says(points: int) -> None:
     assert gained == pytest.approx(sum(offer.gain for offer in offers), abs=0.02)
 
 
+@few
 @given(st.floats(0.5, 2.4), st.sampled_from([8.0, 2.0, 0.5, 0.1]))
 def test_a_closer_fit_has_more_nodes_and_less_error(bend: float, tolerance: float) -> None:
     angles = np.linspace(0, bend, 3)

@@ -14,7 +14,7 @@ from knead.core.geometry.bezier import Complexes
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Shape, Take
-from tests.forms import apart, backwards, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
+from tests.forms import apart, backwards, drawing, ellipse, few, filled, outline, polygon, recut, stroked, turned
 
 STIFF = Take(blend="solid")
 
@@ -81,6 +81,7 @@ def test_the_chest_does_not_swell_while_arms_are_thrown_up() -> None:
     assert min(area) > 0.95 * min(area[0], area[-1])
 
 
+@few
 @given(st.floats(0.4, 2.4), st.sampled_from([0.2, 0.35, 0.5]))
 def test_the_way_back_is_the_way_there(amount: float, t: float) -> None:
     first = filled(bar(1e-6), hole(1e-6))

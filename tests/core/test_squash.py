@@ -8,7 +8,20 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import backwards, begun_at, drawing, drawn, ellipse, filled, outline, polygon, recut, rounded, stroked
+from tests.forms import (
+    backwards,
+    begun_at,
+    drawing,
+    drawn,
+    ellipse,
+    few,
+    filled,
+    outline,
+    polygon,
+    recut,
+    rounded,
+    stroked,
+)
 
 
 def half_way(first: Drawing, second: Drawing) -> Drawing:
@@ -30,6 +43,7 @@ def card(width: float, height: float) -> Contour:
     return rounded([(200 - x, 200 - y), (200 + x, 200 - y), (200 + x, 200 + y), (200 - x, 200 + y)], 16)
 
 
+@few
 @given(st.floats(1.15, 2.1), st.floats(1.15, 2.1), st.integers(0, 3), st.booleans(), st.booleans())
 def test_a_ball_is_squashed_and_does_not_roll_over(
     tall: float, wide: float, start: int, back: bool, hollow: bool

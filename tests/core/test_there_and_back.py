@@ -13,7 +13,7 @@ from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Ease, Hint, HintEnd, PairTravel, Point, Shape, Take
 from knead.core.outline.riches import has_more
 from knead.core.snags.propose import proposed
-from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, stroked
+from tests.forms import apart, blob, drawing, ellipse, few, filled, polygon, star, stroked
 
 KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 TIMES = (0.0, 0.25, 0.5, 0.75, 1.0)
@@ -68,6 +68,7 @@ def hand_set(one: Shape, two: Shape) -> Take:
     return Take(hints=(Hint(name="tip", first=tied[0], second=tied[1]),), travels=(travel,))
 
 
+@few
 @given(st.lists(st.floats(40, 120), min_size=5, max_size=8), st.integers(4, 7), st.booleans())
 def test_what_is_set_by_hand_goes_backwards_as_well(radii: list[float], tips: int, swapped: bool) -> None:
     one, two = filled(blob(radii), color="#3366aa"), filled(star(tips, 0.5, 90), color="#aa6633")

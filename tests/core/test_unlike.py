@@ -10,7 +10,20 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Take
-from tests.forms import backwards, begun_at, by_hand, drawing, filled, outline, polygon, recut, rounded, star, turned
+from tests.forms import (
+    backwards,
+    begun_at,
+    by_hand,
+    drawing,
+    few,
+    filled,
+    outline,
+    polygon,
+    recut,
+    rounded,
+    star,
+    turned,
+)
 
 TIMES = (0.25, 0.5, 0.75)
 
@@ -43,6 +56,7 @@ def lopsided(form: shapely.Polygon) -> float:
     return float(form.symmetric_difference(other).area / form.area)
 
 
+@few
 @given(st.permutations(sorted(FORMS)), st.integers(0, 5), st.booleans(), st.lists(st.floats(0.05, 0.95), max_size=3))
 def test_what_is_symmetric_in_both_keys_is_so_on_the_way(
     names: list[str], start: int, reverse: bool, shares: list[float]
@@ -60,6 +74,7 @@ def test_what_is_symmetric_about_two_axes_keeps_both(start: int) -> None:
         assert lopsided(shapely.affinity.rotate(form, 90, (200, 200))) < 0.01
 
 
+@few
 @given(st.floats(0.3, 1.5), st.floats(0.1, 0.8), st.floats(0.2, 0.6), st.integers(0, 3), st.booleans())
 def test_a_box_gets_a_tip_in_the_middle_of_a_side(
     high: float, tip: float, deep: float, start: int, standing: bool

@@ -20,6 +20,7 @@ from tests.forms import (
     drawing,
     drawn,
     ellipse,
+    few,
     filled,
     outline,
     polygon,
@@ -48,6 +49,7 @@ def planned(first: Contour, second: Contour) -> SpanPlan:
     return plan_span(drawing(make(first)), drawing(make(second)), Take())
 
 
+@few
 @given(st.sampled_from([SMILE, CHEVRON, ZIGZAG]), st.booleans(), st.lists(st.floats(0.05, 0.95), max_size=3))
 def test_a_line_that_becomes_its_mirror_image_is_bent_over_with_its_ends_in_place(
     points: list[tuple[float, float]], reverse: bool, shares: list[float]
@@ -110,6 +112,7 @@ def head(degrees: float, start: int) -> Drawing:
     return drawing(*(shape(contour, color) for contour, color in HEAD))
 
 
+@few
 @given(st.integers(-170, 170), st.integers(0, 3))
 def test_a_head_turns_as_one_with_its_round_face_and_its_mouth(degrees: int, start: int) -> None:
     plan = plan_span(head(0, 0), head(degrees, start), Take())
@@ -157,6 +160,7 @@ PLUS = [(170, 100), (230, 100), (230, 170), (300, 170), (300, 230), (230, 230), 
 WINDOW = [(185, 245), (215, 245), (215, 285), (185, 285)]
 
 
+@few
 @given(st.integers(-175, 175), st.integers(0, 11))
 def test_a_window_goes_along_with_the_wall_that_may_lie_any_way(degrees: int, start: int) -> None:
     wall, window = polygon([*PLUS, (100, 230), (100, 170), (170, 170)]), backwards(polygon(WINDOW))
@@ -210,6 +214,7 @@ def test_the_bars_of_a_chart_grow_and_shrink_and_do_not_roll() -> None:
     assert found == pytest.approx(np.array(meant), abs=1)
 
 
+@few
 @given(st.integers(100, 170), st.integers(0, 3))
 def test_two_wheels_that_are_one_shape_turn_with_their_cart(degrees: int, start: int) -> None:
     cart = polygon([(100, 180), (300, 180), (300, 140), (250, 140), (240, 160), (100, 160)])

@@ -101,7 +101,7 @@ def read(data: bytes) -> tuple[Drawing | None, str]:
 
 
 @given(documents())
-@settings(report_multiple_bugs=False)
+@settings(max_examples=100, report_multiple_bugs=False)
 def test_any_document_is_read_whole_or_refused_in_a_sentence(data: bytes) -> None:
     found, refusal = read(data)
     if found is None:

@@ -11,6 +11,7 @@ from knead.core.edit import Work
 from knead.core.model import Image, SceneBundle
 from knead.formats.bundle import read_bundle, write_bundle
 from tests.edits import any_edit, start
+from tests.forms import few
 from tests.web.test_api import opened
 from tests.web.test_drawing import keep, picture
 
@@ -35,7 +36,7 @@ def content(web: TestClient, scene: str) -> tuple[dict[str, Any], dict[str, Any]
 
 
 @given(st.data())
-@settings(report_multiple_bugs=False)
+@settings(few, report_multiple_bugs=False)
 def test_any_edits_are_kept_undone_and_done_again(web: TestClient, data: st.DataObject) -> None:
     scene = brought_in(web)
     states = [content(web, scene)]

@@ -150,11 +150,10 @@ def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
     # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
     knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
-    votes = np.where(votes, votes, [_stays(plans[k]) for k in lines])
+    rooted = np.where(votes, votes, [_stays(plans[k]) for k in lines])
+    votes = np.where(rooted, rooted, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
-    resting = [k for k, vote in zip(lines, votes.tolist(), strict=True) if vote]
-    votes = np.where(votes, votes, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
-    votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
+    resting = [k for k, rests in zip(lines, (rooted * votes).tolist(), strict=True) if rests]
     against = {k: -vote for k, vote in zip(lines, votes.tolist(), strict=True) if vote < 0}
     turned = {k: with_rival(plans[k]) for k in against}
     for k, plan in turned.items():
