@@ -6,24 +6,19 @@ from functools import cached_property
 
 import numpy as np
 
-from knead.core.blend.figure.hang import hung
 from knead.core.blend.figure.lone import Given, plan_lone_shape, sprouts
 from knead.core.blend.figure.stacking import Levels, stack, switch
-from knead.core.blend.pair.bays import with_bays
+from knead.core.blend.figure.told import Asked, Told, told
 from knead.core.blend.pair.going import Going
-from knead.core.blend.pair.islands import with_islands
-from knead.core.blend.pair.opening import Holed
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shapes import shapes_at
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import track_of
 from knead.core.model import Drawing, Hint, PairChoice, Point, Shape, Take
-from knead.core.outline.alike import alike
 from knead.core.outline.hints import end_point, nearest_contour
 from knead.core.outline.riches import has_more
 from knead.core.outline.ties import HintTrouble
-from knead.core.pairing.contours import wound
-from knead.core.pairing.pairs import ShapePair, form_in, tied_ring
+from knead.core.pairing.pairs import ShapePair
 from knead.core.pairing.shapes import pair_shapes
 
 
@@ -34,6 +29,7 @@ class Worked:
     first: Drawing
     second: Drawing
     pairs: tuple[PairPlan, ...]
+    figure: Told
     paired: tuple[ShapePair, ...]
     paired_by: tuple[Drawing, Drawing, tuple[PairChoice, ...], tuple[tuple[str, str], ...]]
     troubles: tuple[HintTrouble, ...]
@@ -139,19 +135,10 @@ def _worked_out(first: Drawing, second: Drawing, take: Take, reuse: Worked | Non
     pairs = reuse.paired if reuse and same else tuple(pair_shapes(first, second, take.pairs, ties))
     troubles += [_unpaired(h) for h in hints if not any(pair.holds(h.first.shape, h.second.shape) for pair in pairs)]
     one, two = {s.id: s for s in first.shapes}, {s.id: s for s in second.shapes}
-    known = {(p.first_id, p.second_id): p.base or p for p in reuse.pairs} if reuse else {}
-    plans: list[PairPlan] = []
-    for pair in [p for p in pairs if p.first is not None and p.second is not None]:
-        own = tuple(h for h in hints if pair.holds(h.first.shape, h.second.shape))
-        travel = take.travel(pair.first, pair.second)
-        wanted = Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance)
-        plan = known.get((pair.first, pair.second))
-        plan = plan if plan is not None and plan.set_as(wanted) else None
-        if plan is None or not same:
-            plan = _planned(tied_ring(pair, own), one, two, wanted, plan)
-        plans.append(plan.led(travel))
-    found = hung(plans)
-    paired = list(found)
+    whole = [pair for pair in pairs if pair.first is not None and pair.second is not None]
+    asked = [_asked(pair, (one, two), take, hints) for pair in whole]
+    figure = told(asked, reuse.figure if reuse else Told(), same)
+    found, paired = list(figure.found), figure.found
     for of_first, drawing, other in ((True, one, two), (False, two, one)):
         lone = [p for p in pairs if (p.second if of_first else p.first) is None]
         shapes = [drawing[(p.first if of_first else p.second) or ""] for p in lone]
@@ -159,26 +146,18 @@ def _worked_out(first: Drawing, second: Drawing, take: Take, reuse: Worked | Non
         levels = Levels.of(drawing, other, [plan.pair for plan in paired], of_first)
         growing = sprouts(shapes, levels, of_first, paired, given)
         for pair, shape, sprout in zip(lone, shapes, growing, strict=True):
-            told = pair.also("a hint says where it grows") if shape.id in given else pair
-            found.append(plan_lone_shape(shape, told, sprout, take.travel(pair.first, pair.second)))
+            named = pair.also("a hint says where it grows") if shape.id in given else pair
+            found.append(plan_lone_shape(shape, named, sprout, take.travel(pair.first, pair.second)))
     troubles += [trouble for plan in found for trouble in plan.troubles]
     found = _by_second(found, second) if backwards else found
-    return Worked(first, second, _named(found, backwards), pairs, by, tuple(troubles), backwards)
+    return Worked(first, second, _named(found, backwards), figure, pairs, by, tuple(troubles), backwards)
 
 
-def _planned(
-    pair: ShapePair, one: dict[str, Shape], two: dict[str, Shape], take: Take, known: PairPlan | None
-) -> PairPlan:
-    """The plan of a pair of these shapes; `known`, which was made with the same settings, if it is of these as well."""
-    first = form_in(one, pair.first or "", pair.first_stand)
-    second = form_in(two, pair.second or "", pair.second_stand)
-    first, second = map(wound, alike(first, second, pair.has_piece))
-    shapes = Holed((first, second), (first, second))
-    if len(first.contours) > 1 or len(second.contours) > 1:
-        cut = with_islands(first, second)
-        pair = pair if cut == (first, second) else pair.also("islands of it join or divide")
-        shapes = Holed(cut, with_bays(*cut, take.hints))
-    return known.with_pair(pair) if known and shapes.made(known) else shapes.planned(take, pair)
+def _asked(pair: ShapePair, keys: tuple[dict[str, Shape], dict[str, Shape]], take: Take, hints: list[Hint]) -> Asked:
+    """What a take wants of a pair."""
+    own = tuple(h for h in hints if pair.holds(h.first.shape, h.second.shape))
+    travel = take.travel(pair.first, pair.second)
+    return Asked(pair, keys, Take(hints=own, blend=travel.blend or take.blend, tolerance=take.tolerance), travel)
 
 
 def _by_second(plans: list[PairPlan], second: Drawing) -> list[PairPlan]:

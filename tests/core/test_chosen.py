@@ -9,6 +9,7 @@ from knead.core.edit import Work
 from knead.core.edit.keys import NewKey
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, PairChoice, Take
+from tests.core.test_hints import as_today
 from tests.forms import arc, begun_at, blob, drawing, ellipse, filled, outline, polygon, stroked, turned, wave, work_of
 
 Keys = tuple[Drawing, Drawing]
@@ -59,6 +60,12 @@ def mouth() -> Keys:
     return drawing(stroked(polygon([(110, 210), (200, 225), (290, 210)], closed=False))), drawing(stroked(lips))
 
 
+def sign() -> Keys:
+    """An exclamation mark that falls over: the dot says how far its bar turns."""
+    bar, dot = polygon([(190, 100), (210, 100), (210, 260), (190, 260)]), ellipse(200, 310, 14, 14)
+    return drawing(filled(dot), filled(bar)), drawing(filled(turned(dot, 150)), filled(turned(bar, 150)))
+
+
 def pictures(plan: SpanPlan, times: list[float]) -> list[shapely.Geometry]:
     return [shapely.MultiLineString([outline(c, 16) for s in d.shapes for c in s.contours]) for d in plan.over(times)]
 
@@ -72,6 +79,20 @@ def test_to_fix_the_pairs_that_are_found_changes_nothing(keys: Callable[[], Keys
     fixed = plan_span(first, second, take)
     assert fixed.over([0.25, 0.5, 0.75]) == plan.over([0.25, 0.5, 0.75])
     assert {p.pair.reason.split(";")[0] for p in fixed.pairs} == {"fixed by hand"}
+
+
+@pytest.mark.parametrize("keys", [hidden_face, parted_face, cut_otherwise, bars, drop, mouth, sign])
+def test_hints_where_points_go_anyway_change_nothing(keys: Callable[[], Keys]) -> None:
+    first, second = keys()
+    plan = plan_span(first, second, Take())
+    paired = {name for p in plan.pairs if p.is_whole for name in p.pair.firsts}
+    for shape in (shape for shape in first.shapes if shape.id in paired):
+        for contour in shape.contours:
+            ties = [as_today(plan, shape.id, node) for node in contour.nodes]
+            for hints in [*((tie,) for tie in ties), tuple(ties[:3])]:
+                tied = plan_span(first, second, Take(hints=hints))
+                assert tied.troubles == ()
+                assert tied.over([0.25, 0.5, 0.75]) == plan.over([0.25, 0.5, 0.75])
 
 
 def test_what_is_fixed_otherwise_moves_that_alone() -> None:

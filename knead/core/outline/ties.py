@@ -58,7 +58,7 @@ def located(
 def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[HintTrouble]]:
     """Parameter ties of the largest consistent set of hints on one pair of contours, and complaints of the rest."""
     closed = one.closed and two.closed
-    shares = np.array([[share_of(one, a), share_of(two, b)] for _, _, _, a, b in ends])
+    shares = _shares(ends, one, two)
     torn = [] if closed else [k for k, pair in enumerate(shares) if _tears(pair)]
     troubles = [_torn(ends[k][0]) for k in torn]
     whole = [k for k in range(len(ends)) if k not in torn]
@@ -68,6 +68,12 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
             rival = min(kept, key=lambda j: float(_gaps(shares, j, k, closed).min()))
             troubles.append(_complaint(shares, rival, k, closed)(ends[k][0], ends[rival][0]))
     return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
+
+
+def repeated(ends: list[Located], one: Track, two: Track) -> bool:
+    """Whether some of the hints on one pair of contours tie the same two points."""
+    shares, closed = _shares(ends, one, two), one.closed and two.closed
+    return any(_gaps(shares, j, k, closed).max() < CROWDED for k in range(len(ends)) for j in range(k))
 
 
 def beside(ties: Floats, more: Floats, one: Track, two: Track) -> Floats:
@@ -133,6 +139,10 @@ def _crowding(dropped: Hint, kept: Hint) -> HintTrouble:
         f"so '{dropped.name}' is left out. Drag them apart?"
     )
     return HintTrouble(dropped.id, text)
+
+
+def _shares(ends: list[Located], one: Track, two: Track) -> Floats:
+    return np.array([[share_of(one, a), share_of(two, b)] for _, _, _, a, b in ends])
 
 
 def _tears(pair: Floats) -> bool:

@@ -32,13 +32,15 @@ class Proposal:
 
 def proposed(plan: SpanPlan, take: Take) -> list[Proposal]:
     """At most four hints, the best first."""
+    hints = take.backwards.hints if plan.worked.backwards else take.hints
     measuring = [(pair, _figures(pair)) for pair in plan.worked.pairs if _may_improve(pair)]
     measuring.sort(key=lambda each: -each[1].whole * abs(each[0].first_points - each[0].first_centre).mean())
     taken = {hint.name for hint in take.hints}
     found: list[tuple[float, Proposal]] = []
     for pair, before in measuring[:LOOKED_AT]:
         weight = float(abs(pair.first_points - pair.first_centre).mean())
-        found += [(p.gain * before.whole * weight, p) for p in _of_pair(pair, before, taken)]
+        own = tuple(hint for hint in hints if pair.pair.holds(hint.first.shape, hint.second.shape))
+        found += [(p.gain * before.whole * weight, p) for p in _of_pair(pair, own, before, taken)]
     found.sort(key=lambda each: -each[0])
     best = [proposal for _, proposal in found[:MOST]]
     return [replace(each, hint=each.hint.backwards) for each in best] if plan.worked.backwards else best
@@ -52,12 +54,12 @@ def _figures(pair: PairPlan) -> Figures:
     return measured(outlines(pair, TIMES))
 
 
-def _of_pair(pair: PairPlan, before: Figures, taken: set[str]) -> list[Proposal]:
-    """Hints for one pair, each chosen with those before it tied; a pair that is fine gets none."""
+def _of_pair(pair: PairPlan, hints: tuple[Hint, ...], before: Figures, taken: set[str]) -> list[Proposal]:
+    """Hints for one pair that has some, each chosen with those before it tied; a pair that is fine gets none."""
     found: list[Proposal] = []
     now, best = pair, before
     for _ in range(2):
-        trials = [(hint, _tried(now, hint)) for hint in _candidates(now, taken)]
+        trials = [(hint, _tried(now, (*hints, hint))) for hint in _candidates(now, taken)]
         scored = [(trial_figures.whole, hint, trial) for hint, (trial, trial_figures) in trials]
         if not scored:
             break
@@ -67,12 +69,12 @@ def _of_pair(pair: PairPlan, before: Figures, taken: set[str]) -> list[Proposal]
             break
         found.append(Proposal(hint, round(gain, 3)))
         taken.add(hint.name)
-        now, best = trial, _figures(trial)
+        now, best, hints = trial, _figures(trial), (*hints, hint)
     return found
 
 
-def _tried(pair: PairPlan, hint: Hint) -> tuple[PairPlan, Figures]:
-    take = Take(hints=(*pair.hints, hint), blend=pair.blend, tolerance=pair.tolerance)
+def _tried(pair: PairPlan, hints: tuple[Hint, ...]) -> tuple[PairPlan, Figures]:
+    take = Take(hints=hints, blend=pair.blend, tolerance=pair.tolerance)
     trial = plan_pair(pair.paint.first, pair.paint.second, take, pair.pair)
     trial = trial.on_course(pair.course, pair.welded)
     return trial, _figures(trial)

@@ -27,7 +27,6 @@ class Backwards(Going):
             onward=plan,
             pair=plan.pair.backwards,
             paint=plan.paint.backwards,
-            hints=tuple(hint.backwards for hint in plan.hints),
             troubles=tuple(trouble.backwards for trouble in plan.troubles),
             identity=plan.identity,
             pieces=_pieces(plan),

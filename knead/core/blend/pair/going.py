@@ -14,7 +14,7 @@ from knead.core.blend.travel.solid import outline_points
 from knead.core.blend.travel.ways import Way
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.cover import area_of, line_along
-from knead.core.model import Hint, Node, Point
+from knead.core.model import Node, Point
 from knead.core.outline.ties import HintTrouble
 from knead.core.pairing.pairs import ShapePair
 
@@ -55,7 +55,6 @@ class Going(ABC):
 
     pair: ShapePair
     paint: PaintPlan
-    hints: tuple[Hint, ...] = ()
     troubles: tuple[HintTrouble, ...] = ()
     identity: str = ""
     """The id of its shape in in-betweens; of a line that was cut differently, that of the whole."""

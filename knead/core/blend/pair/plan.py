@@ -18,7 +18,7 @@ from knead.core.blend.travel.holder import Holder
 from knead.core.blend.travel.load import Load
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import even_track, track_of
-from knead.core.model import Blend, PairTravel, Point, Shape, Take
+from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, partner_param
 from knead.core.outline.fan import Fan
 from knead.core.outline.hints import nearest_contour
@@ -39,6 +39,7 @@ class PairPlan(Going):
     load: Load
     body: Body
     course: Course
+    hints: tuple[Hint, ...] = ()
     blend: Blend = "auto"
     tolerance: float = 1.0
     goes: Timing = PLAIN
