@@ -55,6 +55,7 @@ def between(plan: SpanPlan) -> list[shapely.LineString]:
     st.booleans(),
 )
 @example(ZIGZAG, (0.0, 0.62), (0.0, 1.0), [], False)
+@example(ZIGZAG, (0.25, 0.96875), (0.0, 0.984375), [], True)
 def test_stretches_of_one_curve_run_along_it(
     curve: Contour, first: tuple[float, float], second: tuple[float, float], cuts: list[float], turned: bool
 ) -> None:

@@ -70,7 +70,7 @@ def off(shape: Shape, true: Shape) -> float:
 @pytest.mark.parametrize("thing", [pendulum, lamp, tree, lid])
 @few
 @given(
-    degrees=st.floats(45, 90),
+    degrees=st.floats(45, 125),
     start=st.floats(-180, 180),
     other_way=st.booleans(),
     two=st.booleans(),

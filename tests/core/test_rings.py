@@ -57,6 +57,7 @@ def test_a_ring_of_strokes_does_not_turn_because_it_was_begun_elsewhere(
 )
 @example({0}, {1}, 2.0, False)
 @example({0}, {0, 1}, 3.0, False)
+@example({0, 3}, {2, 3}, 0.0, False)
 def test_a_ring_of_strokes_that_turns_keeps_its_form_wherever_it_was_begun(
     one: set[int], two: set[int], degrees: float, flipped: bool
 ) -> None:

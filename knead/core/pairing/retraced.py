@@ -76,7 +76,8 @@ def retraced(first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]
             taken = {s for p in found for s in (p.first, p.second)}
             near = [others[k] for k in np.flatnonzero(_within(whole, boxes)) if not others[k].track.closed]
             near = [other for other in near if other.shape.id not in taken]
-            if near and whole.shape.id not in taken and (parts := _parts(whole, near, others, hand)):
+            parts = _parts(whole, near, others, hand) if near and whole.shape.id not in taken else []
+            if parts and not _are_cut_elsewhere(whole, parts, [own for own in wholes if own is not whole]):
                 found += [replace(p, alone=True) for p in stretched(whole.shape, parts, divides, SURE, REASON)]
     return found
 
@@ -146,6 +147,20 @@ def _goes_on_elsewhere(whole: _Line, parts: Sequence[Part], others: Sequence[_Li
     known = {part.shape.id for part in parts}
     tips = np.array([tip for other in others if other.shape.id not in known for tip in other.places[[0, 2]].tolist()])
     return bool((np.abs(edges[:, None] - tips[None, :]) <= reach).any()) if len(tips) else False
+
+
+def _are_cut_elsewhere(whole: _Line, parts: Sequence[Part], mates: Sequence[_Line]) -> bool:
+    """Whether a part goes on past an end of a line as another line of that key does: nothing of it is hidden there."""
+    if whole.track.closed or not mates:
+        return False
+    reach = NEAR * whole.extent
+    line, rest = (shapely.MultiLineString([as_points(own.points) for own in row]) for row in ([whole], mates))
+    for part in parts:
+        places = shapely.points(as_points(track_of(part.shape.contours[0]).sketch(np.linspace(0.0, 1.0, FEW))))
+        beyond = places[shapely.distance(line, places) > 2 * reach]
+        if len(beyond) and np.all(shapely.distance(rest, beyond) <= 2 * reach):
+            return True
+    return False
 
 
 def _part(whole: _Line, other: _Line, reach: float) -> Part | None:

@@ -38,6 +38,7 @@ TELLS = 0.1  # what is distorted by more does not say how what it lies in is tur
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
 QUARTER = np.pi / 12  # what turns by about a quarter, to this, may be a ball that is squashed
 SQUASHED, LEANS = 0.35, 0.2  # and is, if that strains less, and turns by no more radians
+JUST, ASIDE = 0.05, 0.1  # what lies farther from its middle, to the one, and does so still, to the other, goes with it
 REACHES = 0.02  # what never has more of its hull on another lies beside it: a ball on the ground
 STAYS = 0.4  # how far points go, by how far they would if it rolled over, where it bends over instead
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
@@ -106,6 +107,7 @@ def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
         return plan
     contents = [each.body for each in _contents(plan, others)]
     turn = _turn_of(contents)
+    turn = _turn_with(plan, contents) if turn is None else turn
     if turn is None or _apart(plan, turn) <= FOLD:
         return plan
     return _turned(plan, turn, ALIKE, DEARER_END if len(contents) > 1 else DEARER, may_bend=False)
@@ -119,6 +121,19 @@ def _turn_of(contents: list[Body]) -> float | None:
     a, b = similarity.fit(first, second)
     left = float(np.mean(np.abs(a * first + b - second) ** 2))
     return float(np.angle(a)) if left < (1.0 - AS_ONE) * float(np.var(second)) else None
+
+
+def _turn_with(plan: PairPlan, contents: list[Body]) -> float | None:
+    """How far a form that turns must turn, in radians, to take a ball on it along, as a lid its knob; None if no ball.
+
+    One that is near its middle says nothing, nor does one that goes elsewhere on it.
+    """
+    if len(contents) != 1 or abs(float(np.angle(plan.motion[0]))) <= FOLD:
+        return None
+    (ball,), grown = contents, abs(plan.motion[0])
+    first, second = (ball.start - plan.body.start) * grown, ball.end - plan.body.end
+    as_far = abs(abs(first) - abs(second)) < JUST * plan.body.size
+    return float(np.angle(second / first)) if as_far and abs(second) > ASIDE * plan.body.size else None
 
 
 def _contents(plan: PairPlan, others: list[PairPlan]) -> list[PairPlan]:
