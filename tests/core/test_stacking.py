@@ -6,8 +6,8 @@ import shapely
 
 from knead.core.blend.figure.stacking import switch
 from knead.core.inbetween import plan_span
-from knead.core.model import Shape, Take
-from tests.forms import backwards, drawing, ellipse, filled, outline, polygon, star, stroked
+from knead.core.model import Drawing, Shape, Take
+from tests.forms import backwards, drawing, ellipse, filled, outline, polygon, star, stroked, turned
 
 
 def test_stacking_follows_the_first_key_and_then_the_second() -> None:
@@ -55,3 +55,14 @@ def test_straight_lines_change_places_as_well_though_they_have_no_area(degrees: 
     pairs = plan_span(drawing(*parts), drawing(*parts), Take()).pairs
     with np.errstate(over="raise", invalid="raise"):
         assert 0.0 < switch(pairs, [0, 1], [1, 0]) < 1.0
+
+
+@pytest.mark.parametrize("degrees", [20.0, 60.0])
+def test_a_spar_stays_before_its_kite_and_the_tail_that_goes_on_from_it_behind(degrees: float) -> None:
+    def kite(angle: float) -> Drawing:
+        tail = stroked(turned(polygon([(200, 300), (230, 360), (190, 420), (225, 470)], closed=False), angle))
+        sail = filled(turned(polygon([(200, 100), (270, 180), (200, 300), (130, 180)]), angle), color="#cc4433")
+        return drawing(tail, sail, stroked(turned(polygon([(200, 100), (200, 300)], closed=False), angle)))
+
+    first, second = kite(-degrees / 2), kite(degrees / 2)
+    assert [shape.id for shape in plan_span(first, second, Take()).at(0.3).shapes] == [s.id for s in first.shapes]

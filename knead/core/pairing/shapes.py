@@ -22,6 +22,7 @@ from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.ink import ink_of
 from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import as_their_like, with_leftovers
+from knead.core.pairing.levels import by_levels
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
 from knead.core.pairing.parts import in_common_parts
@@ -152,7 +153,7 @@ def _paired(
     ink = ink_of({s.id: s for s in first.shapes}), ink_of({s.id: s for s in second.shapes})
     owners = _owners(first, ink[0]), _owners(second, ink[1])
     likely = _by_likeness(*lines, settled, first, second, open_ties, owners)
-    likely = _by_arms(likely, found, first, second, ties, ink)
+    likely = by_levels(_by_arms(likely, found, first, second, ties, ink), first.shapes, second.shapes)
     pairs = foremost(found + likely, first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
