@@ -82,6 +82,31 @@ def test_eyes_drawn_by_hand_do_not_change_places_when_the_head_turns(seed: int) 
     assert [p.second_id for p in pairs] == [shape.id for shape in second.shapes]
 
 
+def test_pupils_stay_in_eyes_that_nearly_shut_in_a_drawing_of_lines() -> None:
+    """Though an eye that is nearly shut is more like a slit, turned, than like an eye."""
+    first, second = (
+        drawing(
+            stroked(ellipse(200, 200, 110, 100)),
+            *(stroked(ellipse(x, 180, 27, eye)) for x in (150, 250)),
+            *(stroked(ellipse(x, 180, 9, slit)) for x in (150, 250)),
+        )
+        for eye, slit in ((33, 27), (11, 8))
+    )
+    pairs = {(p.first_id, p.second_id) for p in plan_span(first, second, Take()).pairs}
+    assert pairs == {(a.id, b.id) for a, b in zip(first.shapes, second.shapes, strict=True)}
+
+
+@pytest.mark.parametrize("slides", [14, 20])
+def test_buttons_in_a_row_keep_their_order_however_near_they_come(slides: int) -> None:
+    def coat(top: float, step: float) -> Drawing:
+        buttons = [ellipse(200, top + step * k, 7, 7) for k in range(3)]
+        return drawing(stroked(ellipse(200, top - 120, 60, 60)), *(stroked(button) for button in buttons))
+
+    first, second = coat(200, 28), coat(200 + 4 * slides, 28 - slides)
+    pairs = {(p.first_id, p.second_id) for p in plan_span(first, second, Take()).pairs}
+    assert pairs == {(a.id, b.id) for a, b in zip(first.shapes, second.shapes, strict=True)}
+
+
 def test_what_stays_as_it_is_beside_eyes_that_are_parted_keeps_its_reason() -> None:
     eyes, left, right = (
         ink(*(ellipse(x, 190, 16, 16) for x in (140, 260))),

@@ -24,6 +24,7 @@ from knead.core.pairing.junctions import by_junctions
 from knead.core.pairing.leftovers import as_their_like, with_leftovers
 from knead.core.pairing.levels import by_levels
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
+from knead.core.pairing.order import in_order
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
 from knead.core.pairing.parts import in_common_parts
 from knead.core.pairing.regroup import regrouped
@@ -292,7 +293,7 @@ def _by_likeness(
         fills = [(a.lead.id, b.lead.id) for a, b in assign(left, right).paired if a.lead.fill is not None]
         belonging = Belonging(owners, (*fills, *((a.id, b.id) for a, b in settled)))
     best = best_cut(left, right, lambda one, two: assign(one, two, belonging))
-    return _named(_without_odd(_recoloured(best, known) or best))
+    return _named(in_order(_without_odd(_recoloured(best, known) or best)))
 
 
 def _without_odd(found: Assignment) -> Assignment:
