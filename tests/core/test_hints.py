@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.geometry.track import track_of
@@ -131,6 +131,7 @@ def test_a_hint_where_a_point_of_an_outline_goes_anyway_changes_nothing(
 
 @few
 @given(radii, st.floats(0.02, 0.08), st.integers(0, 99), st.integers(1, 4))
+@example([105.0, 70.0, 75.0, 82.0, 107.0, 41.0, 47.0, 54.0], 0.0234375, 67, 2)
 def test_nor_does_one_where_a_point_goes_by_the_hints_before_it(
     form: list[float], along: float, node: int, farther: int
 ) -> None:

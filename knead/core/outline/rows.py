@@ -38,7 +38,9 @@ def _params_of(one: Track, two: Track, rows: Floats, ties: Floats, backwards: bo
     if backwards:
         two, ties = two.backwards, backwards_ties(ties, two.closed)
     own = np.stack([one.params_at(ties[:, 0]), two.params_at(ties[:, 1])], axis=1)
-    return np.asarray(rows[0] + np.mod(own - rows[0], [len(one.path), len(two.path)]) if one.closed else own)
+    # what is a hair before where both begin is there, not a round farther on
+    onward = np.mod(own - rows[0] + AT_ROW, [len(one.path), len(two.path)]) - AT_ROW
+    return np.asarray(rows[0] + onward if one.closed else own)
 
 
 def with_ties(one: Track, two: Track, rows: Floats, ties: Floats, backwards: bool) -> Floats | None:

@@ -38,7 +38,7 @@ TELLS = 0.1  # what is distorted by more does not say how what it lies in is tur
 WITHIN = 0.8  # what lies on another with a larger share of it lies within it
 QUARTER = np.pi / 12  # what turns by about a quarter, to this, may be a ball that is squashed
 SQUASHED, LEANS = 0.35, 0.2  # and is, if that strains less, and turns by no more radians
-JUST, ASIDE = 0.05, 0.1  # what lies farther from its middle, to the one, and does so still, to the other, goes with it
+ASIDE, KEPT = 0.1, 0.05  # a ball that is farther from its middle, and keeps its distance to so much, goes with it
 REACHES = 0.02  # what never has more of its hull on another lies beside it: a ball on the ground
 STAYS = 0.4  # how far points go, by how far they would if it rolled over, where it bends over instead
 FARTHER = 0.3  # how unlike, as a logarithm, distances in the two keys may be that count in full
@@ -132,7 +132,7 @@ def _turn_with(plan: PairPlan, contents: list[Body]) -> float | None:
         return None
     (ball,), grown = contents, abs(plan.motion[0])
     first, second = (ball.start - plan.body.start) * grown, ball.end - plan.body.end
-    as_far = abs(abs(first) - abs(second)) < JUST * plan.body.size
+    as_far = abs(abs(first) - abs(second)) < KEPT * plan.body.size
     return float(np.angle(second / first)) if as_far and abs(second) > ASIDE * plan.body.size else None
 
 

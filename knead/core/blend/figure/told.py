@@ -67,13 +67,12 @@ def told(asked: Sequence[Asked], known: Told, same: bool) -> Told:
     begun = [each.free.planned(before.get(_ids(each.pair)), same) for each in asked]
     kept = len(begun) == len(before) and all(plan is own for plan, own in zip(begun, before.values(), strict=True))
     free = found = known.free if kept else tuple(hung(begun))
-    bare, telling = _begun(free), set[int]()
+    telling: set[int] = set()
     while more := {k for k, each in enumerate(asked) if k not in telling and _tells(found[k], each.take)}:
         telling |= more
-        plans = []
-        for k, each in enumerate(asked):
-            ids = _ids(each.pair)
-            plans.append(each.planned(latest.get(ids), same) if k in telling else bare[ids])
+        plans = [plan.base or plan for plan in free]
+        for k in telling:
+            plans[k] = asked[k].planned(latest.get(_ids(asked[k].pair)), same)
         found = tuple(hung(plans))
     return Told(found, free)
 
