@@ -5,7 +5,6 @@ from collections.abc import Sequence
 
 import numpy as np
 import shapely
-from hypothesis import settings
 from scipy.ndimage import gaussian_filter1d
 
 from knead.core.edit import Work
@@ -15,7 +14,6 @@ from knead.core.geometry.fit import fit_path
 from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Point, Scene, Shape, Span, Stroke, new_id
 
 QUARTER = 0.5522847498
-few = settings(max_examples=settings.default.max_examples * 2 // 5)  # examples of what plans whole spans for each
 
 
 def polygon(points: Sequence[tuple[float, float]], closed: bool = True) -> Contour:

@@ -11,7 +11,8 @@ from knead.core.geometry.bezier import path_of
 from knead.core.geometry.track import measure
 from knead.core.inbetween import SpanPlan, hint_points, plan_span
 from knead.core.model import Drawing, Hint, HintEnd, PairChoice, PairTravel, Point, Shape, Take
-from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, few, filled, star, stroked, turned, wave
+from tests.examples import few
+from tests.forms import apart, backwards, begun_at, blob, drawing, ellipse, filled, star, stroked, turned, wave
 
 KINDS = ("direct", "arc", "solid", "auto")
 

@@ -12,7 +12,8 @@ from benchmarks.quality.cases import Case, all_cases
 from knead.core.geometry.placing import placed
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Shape, Take, new_id
-from tests.forms import apart, blob, drawing, few, filled, outline
+from tests.examples import few
+from tests.forms import apart, blob, drawing, filled, outline
 
 KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 

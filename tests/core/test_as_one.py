@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
 from tests.core.test_solid import bent
-from tests.forms import blob, drawing, drawn, ellipse, few, filled, outline, polygon, stroked, turned
+from tests.examples import few
+from tests.forms import blob, drawing, drawn, ellipse, filled, outline, polygon, stroked, turned
 
 SIX = [(0, 100), (45, 100), (60, 115), (60, 185), (45, 200), (15, 200), (0, 185), (0, 15), (15, 0), (45, 0), (60, 15)]
 EIGHT = [(45, 100), (60, 115), (60, 185), (45, 200), (15, 200), (0, 185), (0, 115), (15, 100)]

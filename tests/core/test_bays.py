@@ -10,7 +10,8 @@ from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Hint, HintEnd, Shape, Take
-from tests.forms import backwards, begun_at, drawing, ellipse, few, filled, outline, polygon, recut, star
+from tests.examples import few
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, polygon, recut, star
 
 TIMES = (0.1, 0.3, 0.5, 0.7, 0.9)
 

@@ -11,7 +11,8 @@ from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.model.style import LONGEST_DASH
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, places
-from tests.forms import drawing, few, stroked, wave
+from tests.examples import few
+from tests.forms import drawing, stroked, wave
 
 colors = st.integers(0, 0xFFFFFF).map(lambda value: f"#{value:06x}")
 leans = st.floats(-1, 1)

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
 from knead.core.pairing.shapes import pair_shapes
-from tests.forms import backwards, drawing, ellipse, few, filled, outline, polygon, recut, stroked, turned
+from tests.examples import few
+from tests.forms import backwards, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
 
 TIMES = np.linspace(0.1, 0.9, 5)
 LEVELS = st.lists(st.floats(10, 140), min_size=4, max_size=7)

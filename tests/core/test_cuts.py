@@ -11,7 +11,8 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from knead.core.pairing.shapes import pair_shapes
 from tests.core.test_solid import bent
-from tests.forms import drawing, drawn, ellipse, few, filled, polygon, stroked, turned, wave
+from tests.examples import few
+from tests.forms import drawing, drawn, ellipse, filled, polygon, stroked, turned, wave
 
 ZIGZAG = [(0, 0), (70, 0), (140, 0), (70, 60), (0, 120), (70, 120), (140, 120)]
 ARCH = [(0, 140), (0, 60), (20, 18), (60, 0), (100, 18), (120, 60), (120, 140)]

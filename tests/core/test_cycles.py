@@ -12,7 +12,8 @@ from knead.core.edit import EditError, Operation, Work
 from knead.core.model import Drawing, Picture
 from knead.core.model.scene import Repeat
 from knead.core.playback import Exposure, exposures, frame
-from tests.forms import blob, drawing, ellipse, few, filled, star, stroked, turned, wave, work_of
+from tests.examples import few
+from tests.forms import blob, drawing, ellipse, filled, star, stroked, turned, wave, work_of
 
 LENGTH = 60
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)

@@ -14,7 +14,8 @@ from knead.core.edit import Operation, Work
 from knead.core.geometry.bezier import area, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Take
-from tests.forms import arc, drawing, drawn, ellipse, few, filled, outline, smooth, stroked, turned, wave, work_of
+from tests.examples import few
+from tests.forms import arc, drawing, drawn, ellipse, filled, outline, smooth, stroked, turned, wave, work_of
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 TIMES = (0.0, 0.2, 0.4, 0.6, 0.8, 1.0)

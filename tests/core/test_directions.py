@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import backwards, drawing, ellipse, few, filled, outline, polygon, turned
+from tests.examples import few
+from tests.forms import backwards, drawing, ellipse, filled, outline, polygon, turned
 
 SPOTS = np.random.default_rng(5).uniform(0.0, 400.0, (800, 2))
 

@@ -17,7 +17,8 @@ from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Ease, Key, Layer, Scene, Span, Take
 from knead.core.pace.ease import eased
 from knead.core.playback import exposures, frame, places
-from tests.forms import apart, blob, drawing, ellipse, few, filled, polygon, star, stroked, wave, work_of
+from tests.examples import few
+from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, stroked, wave, work_of
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)

@@ -14,6 +14,7 @@ from knead.core.geometry.similarity import as_complex
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from tests.core.test_pairing import figure
+from tests.examples import few
 from tests.forms import (
     apart,
     backwards,
@@ -21,7 +22,6 @@ from tests.forms import (
     blob,
     drawing,
     ellipse,
-    few,
     filled,
     outline,
     polygon,

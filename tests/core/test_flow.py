@@ -10,7 +10,8 @@ from knead.core.edit import EditError, Operation, Work
 from knead.core.geometry.similarity import as_complex
 from knead.core.model import Drawing, Key, Layer, Scene, Shape, Span
 from knead.core.model.scene import Repeat
-from tests.forms import blob, drawing, ellipse, few, filled, outline, turned
+from tests.examples import few
+from tests.forms import blob, drawing, ellipse, filled, outline, turned
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 NEAR = 1e-3

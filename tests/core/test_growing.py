@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Shape, Take
-from tests.forms import backwards, begun_at, drawing, few, filled, outline, polygon, recut, rounded, stroked
+from tests.examples import few
+from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, stroked
 
 TIMES = np.linspace(0.1, 0.9, 5)
 GLASS = [(130.0, 80.0), (150.0, 340.0), (250.0, 340.0), (270.0, 80.0)]

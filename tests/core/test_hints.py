@@ -11,7 +11,8 @@ from knead.core.model import Drawing, Hint, HintEnd, Node, PairChoice, Take
 from knead.core.outline.hints import consistent
 from tests.core.test_cuts import CUTS, LINES, key
 from tests.core.test_outlines import barred
-from tests.forms import apart, blob, by_hand, drawing, drawn, ellipse, few, filled, outline, polygon, star, turned
+from tests.examples import few
+from tests.forms import apart, blob, by_hand, drawing, drawn, ellipse, filled, outline, polygon, star, turned
 
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)
 

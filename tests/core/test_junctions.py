@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from benchmarks.quality.jointed import jointed
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Point, Take
-from tests.forms import backwards, by_hand, drawing, drawn, few, polygon, stroked
+from tests.examples import few
+from tests.forms import backwards, by_hand, drawing, drawn, polygon, stroked
 
 FORK = complex(150, 170)
 # a trunk, t, and its branches: strokes through the fork, or that end there

@@ -14,7 +14,8 @@ from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Hint, HintEnd, PairTravel, Shape, Take
 from knead.core.snags.find import findings
-from tests.forms import backwards, drawing, ellipse, few, outline, polygon, recut, stroked, wave
+from tests.examples import few
+from tests.forms import backwards, drawing, ellipse, outline, polygon, recut, stroked, wave
 
 MIDDLE = 200 + 200j
 TIMES = np.linspace(0.0, 1.0, 9)

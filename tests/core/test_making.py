@@ -19,21 +19,8 @@ from knead.core.geometry.simplify import simplified
 from knead.core.inbetween import plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Node, Paint, Picture, Point, Shape, Stroke, Take
-from tests.forms import (
-    apart,
-    blob,
-    drawing,
-    ellipse,
-    few,
-    filled,
-    outline,
-    polygon,
-    recut,
-    star,
-    stroked,
-    wave,
-    work_of,
-)
+from tests.examples import few
+from tests.forms import apart, blob, drawing, ellipse, filled, outline, polygon, recut, star, stroked, wave, work_of
 
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)
 radii = st.lists(st.floats(40, 120), min_size=5, max_size=9)

@@ -17,6 +17,7 @@ from knead.core.outline.rigid import even_map
 from knead.core.outline.strain import Strain
 from knead.core.outline.structure import common
 from knead.core.outline.thin import thinned
+from tests.examples import few
 from tests.forms import (
     apart,
     backwards,
@@ -24,7 +25,6 @@ from tests.forms import (
     blob,
     drawing,
     ellipse,
-    few,
     filled,
     outline,
     polygon,

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from knead.core.geometry.parting import parted
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, PairChoice, Shape, Take
-from tests.forms import backwards, blob, drawing, ellipse, few, filled, outline, polygon, star, stroked, turned, wave
+from tests.examples import few
+from tests.forms import backwards, blob, drawing, ellipse, filled, outline, polygon, star, stroked, turned, wave
 
 
 def area(shape: Shape) -> shapely.Geometry:

@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from knead.core.model import Contour, Drawing, Shape
 from knead.core.pairing.shapes import pair_shapes
-from tests.forms import drawing, ellipse, few, filled, polygon, star, stroked
+from tests.examples import few
+from tests.forms import drawing, ellipse, filled, polygon, star, stroked
 
 
 def pairs(first: Sequence[Shape], second: Sequence[Shape]) -> set[tuple[int | None, int | None]]:

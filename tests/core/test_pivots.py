@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Node, Shape, Take
+from tests.examples import few
 from tests.forms import (
     backwards,
     begun_at,
@@ -18,7 +19,6 @@ from tests.forms import (
     by_hand,
     drawing,
     ellipse,
-    few,
     filled,
     outline,
     polygon,
@@ -76,6 +76,8 @@ def off(shape: Shape, true: Shape) -> float:
     two=st.booleans(),
     miss=st.floats(-180, 180),
 )
+@example(degrees=90.0, start=0.0, other_way=True, two=False, miss=0.0)  # a lid's knob says which way that turns
+@example(degrees=100.0, start=0.0, other_way=False, two=True, miss=0.0)  # and its bob which way a rod does
 def test_what_turns_as_one_about_its_end_keeps_that_end(
     thing: Thing, degrees: float, start: float, other_way: bool, two: bool, miss: float
 ) -> None:

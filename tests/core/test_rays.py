@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Take
-from tests.forms import backwards, distances, drawing, few, outline, polygon, stroked
+from tests.examples import few
+from tests.forms import backwards, distances, drawing, outline, polygon, stroked
 
 
 def rays(count: int, inner: float, outer: float, at: complex = 200 + 200j, turn: float = 0.0) -> list[Contour]:

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from knead.core.geometry.bezier import contour_of, cut, path_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Point, Shape, Take
-from tests.forms import arc, backwards, begun_at, drawing, ellipse, few, filled, outline, recut, stroked, turned, wave
+from tests.examples import few
+from tests.forms import arc, backwards, begun_at, drawing, ellipse, filled, outline, recut, stroked, turned, wave
 
 CENTRE, RADIUS = complex(200, 200), 100.0
 

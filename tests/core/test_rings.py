@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Take
-from tests.forms import backwards, by_hand, drawing, drawn, few, outline, polygon, stroked
+from tests.examples import few
+from tests.forms import backwards, by_hand, drawing, drawn, outline, polygon, stroked
 
 HOUSE = np.array([40 + 160j, 100 + 40j, 160 + 100j, 170 + 160j, 110 + 190j])
 TALLER = np.array([30 + 170j, 90 + 10j, 150 + 90j, 180 + 170j, 110 + 200j])

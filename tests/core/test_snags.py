@@ -16,7 +16,8 @@ from knead.core.snags.figures import measured, outlines
 from knead.core.snags.find import Findings, findings
 from knead.core.snags.jumps import jumps
 from knead.core.snags.propose import proposed
-from tests.forms import apart, blob, drawing, ellipse, few, filled, outline, polygon, star, turned, work_of
+from tests.examples import few
+from tests.forms import apart, blob, drawing, ellipse, filled, outline, polygon, star, turned, work_of
 
 PLACES = [k / 12 for k in range(13)]
 operation: TypeAdapter[Operation] = TypeAdapter(Operation)

@@ -14,7 +14,8 @@ from knead.core.geometry.bezier import Complexes
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Shape, Take
-from tests.forms import apart, backwards, drawing, ellipse, few, filled, outline, polygon, recut, stroked, turned
+from tests.examples import few
+from tests.forms import apart, backwards, drawing, ellipse, filled, outline, polygon, recut, stroked, turned
 
 STIFF = Take(blend="solid")
 

@@ -8,20 +8,8 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import (
-    backwards,
-    begun_at,
-    drawing,
-    drawn,
-    ellipse,
-    few,
-    filled,
-    outline,
-    polygon,
-    recut,
-    rounded,
-    stroked,
-)
+from tests.examples import few
+from tests.forms import backwards, begun_at, drawing, drawn, ellipse, filled, outline, polygon, recut, rounded, stroked
 
 
 def half_way(first: Drawing, second: Drawing) -> Drawing:

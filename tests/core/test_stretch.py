@@ -11,7 +11,8 @@ from knead.core.geometry.track import track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
 from knead.core.outline.ovals import squashed
-from tests.forms import backwards, begun_at, drawing, ellipse, few, filled, outline, recut, rounded, smooth
+from tests.examples import few
+from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, rounded, smooth
 
 HEAD = rounded([(40, 20), (90, 60), (130, 25), (160, 120), (110, 190), (70, 170), (20, 150)], 12)
 FIN = rounded([(20, 60), (110, 30), (190, 70), (120, 90), (150, 160), (60, 120)], 6)

@@ -13,7 +13,8 @@ from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Ease, Hint, HintEnd, PairTravel, Point, Shape, Take
 from knead.core.outline.riches import has_more
 from knead.core.snags.propose import proposed
-from tests.forms import apart, blob, drawing, ellipse, few, filled, polygon, star, stroked
+from tests.examples import few
+from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, stroked
 
 KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 TIMES = (0.0, 0.25, 0.5, 0.75, 1.0)

@@ -10,20 +10,8 @@ from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Take
-from tests.forms import (
-    backwards,
-    begun_at,
-    by_hand,
-    drawing,
-    few,
-    filled,
-    outline,
-    polygon,
-    recut,
-    rounded,
-    star,
-    turned,
-)
+from tests.examples import few
+from tests.forms import backwards, begun_at, by_hand, drawing, filled, outline, polygon, recut, rounded, star, turned
 
 TIMES = (0.25, 0.5, 0.75)
 

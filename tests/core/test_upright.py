@@ -11,6 +11,7 @@ from knead.core.geometry.similarity import fit
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.letters import letter_outlines
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Node, Shape, Take
+from tests.examples import few
 from tests.forms import (
     backwards,
     begun_at,
@@ -20,7 +21,6 @@ from tests.forms import (
     drawing,
     drawn,
     ellipse,
-    few,
     filled,
     outline,
     polygon,

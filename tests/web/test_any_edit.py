@@ -11,7 +11,7 @@ from knead.core.edit import Work
 from knead.core.model import Image, SceneBundle
 from knead.formats.bundle import read_bundle, write_bundle
 from tests.edits import any_edit, start
-from tests.forms import few
+from tests.examples import few
 from tests.web.test_api import opened
 from tests.web.test_drawing import keep, picture
 

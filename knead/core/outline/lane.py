@@ -205,12 +205,11 @@ def _path(
 def _shift(first: Track, second: Track) -> float | None:
     """How much farther along the second line a place of the first is, as a length, if they overlap by a good part."""
     most = max(first.length, second.length)
-    on_second, on_first = second.nearest(first.path[0, 0]), first.nearest(second.path[0, 0])
-    away = min(on_second[1], on_first[1])  # what begins farther back lies off the other's end
-    if on_second[1] <= on_first[1]:
-        shift = second.length * float(second.shares(np.array([on_second[0]]))[0])
-    else:
-        shift = -first.length * float(first.shares(np.array([on_first[0]]))[0])
+    param, away = second.nearest(first.path[0, 0])
+    shift = second.length * float(second.shares(np.array([param]))[0])
+    back, behind = first.nearest(second.path[0, 0])
+    if behind < away:  # what begins farther back lies off the other's end
+        away, shift = behind, -first.length * float(first.shares(np.array([back]))[0])
     low, high = max(0.0, -shift), min(first.length, second.length - shift)
     moves = max(abs(shift), abs(second.length - shift - first.length)) > MOVES * most
     if away > ON_IT * most or not moves or high - low < LEAST * min(first.length, second.length):

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 
@@ -70,10 +71,15 @@ def honoured(ends: list[Located], one: Track, two: Track) -> tuple[Floats, list[
     return np.array([ends[k][3:] for k in kept], dtype=float).reshape(-1, 2), troubles
 
 
-def repeated(ends: list[Located], one: Track, two: Track) -> bool:
-    """Whether some of the hints on one pair of contours tie the same two points."""
-    shares, closed = _shares(ends, one, two), one.closed and two.closed
-    return any(_gaps(shares, j, k, closed).max() < CROWDED for k in range(len(ends)) for j in range(k))
+def repeated(ends: list[Located], one: list[Track], two: list[Track]) -> bool:
+    """Whether some of the hints on contours of two shapes tie the same two points."""
+
+    def same(end: Located, other: Located) -> bool:
+        own, its = one[end[1]], two[end[2]]
+        gaps = _gaps(_shares([end, other], own, its), 0, 1, own.closed and its.closed)
+        return end[1:3] == other[1:3] and bool(gaps.max() < CROWDED)
+
+    return any(same(*pair) for pair in combinations(ends, 2))
 
 
 def beside(ties: Floats, more: Floats, one: Track, two: Track) -> Floats:

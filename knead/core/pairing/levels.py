@@ -9,7 +9,8 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.cover import area_of
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Contour, Shape
@@ -17,6 +18,7 @@ from knead.core.pairing.chains import chains
 from knead.core.pairing.pairs import ShapePair, Stand, chained_pair
 
 ON_IT = 0.05  # the share of a stroke that a fill covers which lies before it, or behind it
+REASON = "parts of a line, both before a fill, or both behind it"
 SEEN = np.linspace(0.0, 1.0, 65)
 
 
@@ -34,30 +36,21 @@ def _parted(pair: ShapePair, first: Sequence[Shape], second: Sequence[Shape]) ->
     lines = [[chains(level) for level in levels] for levels in sides]
     if any(len(found) != 1 for side in lines for found in side):
         return []
-    return [chained_pair(one[0], two[0], pair.confidence, _own(pair.reason)) for one, two in zip(*lines, strict=True)]
-
-
-def _own(reason: str) -> str:
-    """Why its lines are a pair, without how they are cut."""
-    return reason.split("; ", 1)[-1]
+    return [chained_pair(one[0], two[0], pair.confidence, REASON) for one, two in zip(*lines, strict=True)]
 
 
 def _levels(stand: Stand, shapes: Sequence[Shape]) -> list[list[Shape]]:
     """The strokes of a line in a key, from the back, parted where a fill between two lies over or under one."""
     places = [k for k, shape in enumerate(shapes) if shape.id in stand.shapes]
-    own = shapely.linestrings([_points(shapes[k].contours[0]) for k in places])
+    own = shapely.linestrings([as_points(_seen(shapes[k].contours[0])) for k in places])
     levels = [[shapes[places[0]]]]
     for below, place in pairwise(places):
-        fills = [_area(shape) for shape in shapes[below + 1 : place] if shape.fill is not None]
+        fills = [area_of([_seen(c) for c in shape.contours]) for shape in shapes[below + 1 : place] if shape.fill]
         covered = shapely.length(shapely.intersection(np.array(fills, dtype=object)[:, None], own))
         levels += [[]] if np.any(covered > ON_IT * shapely.length(own)) else []
         levels[-1].append(shapes[place])
     return levels
 
 
-def _area(fill: Shape) -> shapely.Geometry:
-    return shapely.union_all([shapely.make_valid(shapely.Polygon(_points(contour))) for contour in fill.contours])
-
-
-def _points(contour: Contour) -> Floats:
-    return as_points(track_of(contour).sketch(SEEN))
+def _seen(contour: Contour) -> Complexes:
+    return track_of(contour).sketch(SEEN)

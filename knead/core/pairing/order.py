@@ -6,9 +6,8 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats, Ints
-from knead.core.geometry.similarity import as_points
-from knead.core.geometry.track import track_of
+from knead.core.geometry.bezier import Floats
+from knead.core.geometry.hull import hull_of
 from knead.core.pairing.assignment import ALONE, Assignment, Sheet
 from knead.core.pairing.rounds import Rows
 
@@ -17,13 +16,13 @@ ACROSS = 0.1  # the same, by which two do not change sides
 AS_LIKE = 0.1  # and how much more unlike in form and paint
 BACK = -0.5  # the cosine of the angle by which the way from one to the other is turned where they change sides
 MOSTLY = 0.8  # the share of it that lies in the other, which is so much larger
-SEEN = np.linspace(0.0, 1.0, 33)
 
 
 def in_order(found: Assignment) -> Assignment:
     """The same with partners exchanged where only so two keep their order, and that costs hardly more."""
+    holds = _holds(found.one), _holds(found.two)
     for _ in range(len(found.pairs.rows)):
-        exchange = _exchange(found)
+        exchange = _exchange(found, holds)
         if exchange is None:
             return found
         columns = found.pairs.columns.copy()
@@ -32,11 +31,14 @@ def in_order(found: Assignment) -> Assignment:
     return found
 
 
-def _exchange(found: Assignment) -> list[int] | None:
-    """Which two pairs should have each other's partner: those by which it costs the least."""
+def _exchange(found: Assignment, holds: tuple[NDArray[np.bool_], NDArray[np.bool_]]) -> list[int] | None:
+    """Which two pairs should have each other's partner: those by which it costs the least.
+
+    `holds` says which of a key goes round which.
+    """
     pairs = found.pairs
     dearer, unlike = _dearer(pairs, pairs.cost), _dearer(pairs, found.unlike)
-    one, two = _holds(found.one, pairs.rows), _holds(found.two, pairs.columns)
+    one, two = (side[own][:, own] for side, own in zip(holds, (pairs.rows, pairs.columns), strict=True))
     inside_out = ((one & two.T) | (one.T & two)) & (dearer < INSIDE_OUT)
     beside = ~(one | one.T | two | two.T)  # which side of what it lies in it is on is nothing
     across = _change_sides(found) & beside & (dearer < ACROSS) & (unlike < AS_LIKE)
@@ -62,12 +64,10 @@ def _change_sides(found: Assignment) -> NDArray[np.bool_]:
     return np.asarray((ways[0].conj() * ways[1]).real < BACK * np.abs(ways[0]) * np.abs(ways[1]))
 
 
-def _holds(sheet: Sheet, which: Ints) -> NDArray[np.bool_]:
-    """Which of some lines and shapes goes round which smaller one, shape (n, n)."""
-    wholes = [sheet.chains[k].whole()[0] for k in which.tolist()]
-    tracks = [max(map(track_of, whole.contours), key=lambda track: track.length) for whole in wholes]
-    rings = np.array([track.is_ring for track in tracks], dtype=bool)
-    hulls = shapely.convex_hull(shapely.multipoints([as_points(track.sketch(SEEN)) for track in tracks]))
+def _holds(sheet: Sheet) -> NDArray[np.bool_]:
+    """Which line or shape of a key goes round which smaller one, shape (n, n)."""
+    rings = np.array([form.is_ring for form in sheet.portraits], dtype=bool)
+    hulls = np.array([hull_of(line.whole()[0].contours) for line in sheet.chains], dtype=object)
     areas = np.where(rings, shapely.area(hulls), 0.0)
     may: NDArray[np.bool_] = (
         rings & rings[:, None] & (areas < MOSTLY * areas[:, None]) & shapely.intersects(hulls[:, None], hulls)

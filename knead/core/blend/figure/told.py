@@ -68,7 +68,7 @@ def told(asked: Sequence[Asked], known: Told, same: bool) -> Told:
     kept = len(begun) == len(before) and all(plan is own for plan, own in zip(begun, before.values(), strict=True))
     free = found = known.free if kept else tuple(hung(begun))
     telling: set[int] = set()
-    while more := {k for k, each in enumerate(asked) if k not in telling and _tells(found[k], each.take)}:
+    while more := {k for k, each in enumerate(asked) if k not in telling and tells(found[k], each.take.hints)}:
         telling |= more
         plans = [plan.base or plan for plan in free]
         for k in telling:
@@ -84,7 +84,3 @@ def _ids(pair: ShapePair) -> tuple[str | None, str | None]:
 def _begun(plans: tuple[PairPlan, ...]) -> dict[tuple[str | None, str | None], PairPlan]:
     """The plans as they were before company was asked, by the shapes that they are of."""
     return {_ids(plan.pair): plan.base or plan for plan in plans}
-
-
-def _tells(plan: PairPlan, take: Take) -> bool:
-    return bool(take.hints) and tells(plan, take.hints)

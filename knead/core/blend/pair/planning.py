@@ -29,7 +29,7 @@ from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_co
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
-ANEW = 0.04  # what strays by less from a mere turn, by its size, is not drawn anew
+ANEW = 0.1  # what strays by less from a mere turn, by its size, is not drawn anew
 LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
 

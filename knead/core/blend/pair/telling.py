@@ -1,29 +1,28 @@
 """Whether hints tell a plan anything: what is tied as it goes anyway does not."""
 
-from collections import defaultdict
-
 import numpy as np
 
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.track import even_track
 from knead.core.model import Hint
 from knead.core.outline.hints import end_point
-from knead.core.outline.ties import Located, located, repeated
+from knead.core.outline.ties import located, repeated
 
 ANYWAY = 1e-6  # what comes no farther from where it is tied than this, by the length of the outline, goes there
 
 
 def tells(plan: PairPlan, hints: tuple[Hint, ...]) -> bool:
     """Whether a plan without hints does not what these say of its shapes. So do those that lie off these, or repeat."""
+    if not hints:
+        return False
     first, second = plan.paint.first, plan.paint.second
     one, two = ([even_track(contour) for contour in shape.contours] for shape in (first, second))
     ends, troubles = located(hints, first, second, one, two, plan.pair.kind in ("joins", "divides"))
-    groups: dict[tuple[int, int], list[Located]] = defaultdict(list)
-    for end in ends:
-        groups[end[1:3]].append(end)
-    if troubles or any(repeated(group, one[i], two[j]) for (i, j), group in groups.items()):
-        return True
-    return any(_is_off(plan, hint, ANYWAY * two[j].length) for hint, _, j, _, _ in ends)
+    return (
+        bool(troubles)
+        or repeated(ends, one, two)
+        or any(_is_off(plan, hint, ANYWAY * two[j].length) for hint, _, j, _, _ in ends)
+    )
 
 
 def _is_off(plan: PairPlan, hint: Hint, near: float) -> bool:
