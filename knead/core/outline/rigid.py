@@ -11,6 +11,7 @@ RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form
 PLAIN = 0.2  # the gap without a turn that a quarter round asks for: what is nearly round turns for no small reason
 ROUNDISH = 0.12  # what is as broad as it is long, to this, as are a triangle and a star
 LESS, SAVED = 0.06, np.pi / 4  # gap that a radian of turning is worth of such a form, beyond so many radians
+_SHARES = {closed: np.linspace(0.0, 1.0, SAMPLES, endpoint=not closed) for closed in (True, False)}
 EDGE = 3e-3  # gaps below this are what is left of reckoning
 
 
@@ -22,15 +23,11 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
 
     The best shift is where the circular correlation peaks (Fourier transform), refined by a parabola.
     """
-    shares = np.arange(SAMPLES) / (SAMPLES if first.closed else SAMPLES - 1)
-    z, w = (track.sketch(shares) for track in (first, second))
+    z, w = (track.sketch(_SHARES[first.closed]) for track in (first, second))
     z, w = z - z.sum() / SAMPLES, w - w.sum() / SAMPLES
-    power = float(np.vdot(z, z).real), float(np.vdot(w, w).real)
-    if min(power) <= 0.0:
+    if not (z.any() and w.any()):
         return None
-    spectra = np.conj(np.fft.fft(z)) * np.fft.fft(w)
-    likeness = np.fft.ifft(spectra) if first.closed else spectra.mean(keepdims=True)
-    gaps = np.sqrt(np.maximum(1.0 - np.abs(likeness) ** 2 / (power[0] * power[1]), 0.0))
+    likeness, gaps = _by_shift(z, w, first.closed)
     turns, deep = np.abs(np.angle(likeness)), _valleys(gaps)
     if half_round:
         gaps, deep = (np.where(turns < np.pi / 2, each, np.inf) for each in (gaps, deep))
@@ -45,6 +42,31 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
     if first.closed and not half_round and lies_nearer(z, deep, turns, best):
         return None
     return _between(gaps, best) / SAMPLES if first.closed else 0.0
+
+
+def turns_onto(first: Track, second: Track) -> list[tuple[complex, complex]]:
+    """The similarities (a, b), z -> a z + b, that take a closed outline onto another; none if they are not one form.
+
+    Both run the same way round. A square has four of them, as good as one another; what is round, one.
+    """
+    z, w = (track.sketch(_SHARES[True]) for track in (first, second))
+    here, there = complex(z.mean()), complex(w.mean())
+    if first.length == 0 or second.length == 0:
+        return []
+    likeness, gaps = _by_shift(z - here, w - there, closed=True)
+    factors = likeness[_valleys(gaps) <= ALIKE] / float(np.vdot(z - here, z - here).real)
+    return [(complex(a), there - complex(a) * here) for a in factors]
+
+
+def _by_shift(z: Complexes, w: Complexes, closed: bool) -> tuple[Complexes, Floats]:
+    """How alike samples are to others, shifted by so many of them, and the gap left by the best turn and scale.
+
+    A line can't be shifted.
+    """
+    spectra = np.conj(np.fft.fft(z)) * np.fft.fft(w)
+    likeness = np.fft.ifft(spectra) if closed else spectra.mean(keepdims=True)
+    power = float(np.vdot(z, z).real) * float(np.vdot(w, w).real)
+    return likeness, np.sqrt(np.maximum(1.0 - np.abs(likeness) ** 2 / power, 0.0))
 
 
 def lies_nearer(points: Complexes, gaps: Floats, turns: Floats, best: int) -> bool:

@@ -62,7 +62,9 @@ def in_company(plans: list[PairPlan], sure: list[int], touching: dict[int, list[
             found[k] = _as_contents(_in_a_holder(plans[k], mates), others)
         else:
             found[k] = _as_about(plans[k], mates, turns[k])
-        found[k] = _as_a_ball(found[k], mates, others, turns[k])
+        hanging = [found[j] for j, touched in touching.items() if k in touched]
+        told = _turn_of([each.body for each in hanging]) if np.isnan(turns[k]) else None
+        found[k] = _as_a_ball(found[k], mates, others, turns[k] if told is None else told)
     return found
 
 

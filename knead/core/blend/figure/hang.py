@@ -33,6 +33,7 @@ from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, turned_with_seats
 from knead.core.blend.figure.seats import seats
+from knead.core.blend.figure.stiff import as_one_piece
 from knead.core.blend.figure.tracks import on_tracks
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
@@ -81,6 +82,10 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
             whole = _whole(about)
             plans = _on_courses(about, whole)
     plans, whole = _on_neighbours(plans, whole, touching)
+    stiff = as_one_piece(plans)
+    if stiff != plans:
+        whole = _whole(stiff)
+        plans = _on_courses(stiff, whole)
     ridden = inked(held(_seated(plans, whole, touching), holders), inks)
     return held_at_ends(pinned(uncrossed(glued(welded(ridden, touching), touching)), meetings), touching)
 

@@ -1,0 +1,138 @@
+"""What one turn takes from key to key, all of it, goes as one piece: a sign that is turned takes its frame along.
+
+A square looks alike at four turns, and a line at two: by itself, each of them goes the shorter way.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from knead.core.blend.figure.half_round import TURNS, is_loose_line, may_turn, outlines_of, with_rival
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.geometry import similarity
+from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.similarity import as_points, between
+from knead.core.outline.rigid import turns_onto
+
+PLACES = np.linspace(0.0, 1.0, 65)  # of an outline at which it is seen
+UPRIGHT = 0.05  # radians; what turns by less stays as it is, whatever turns before it
+NEAR = 0.2  # radians; how far off the turn of the piece it may be, made to go with it
+SLIGHTER = 0.3  # how much of a form more a piece must have that goes half round
+ALIKE = 0.08  # how far off its outline may be, by its size, in the mean
+LARGE = 3.0  # how large, by how far a hand is off, a form must be to tell how it turns
+
+Motion = tuple[complex, complex]
+
+
+def as_one_piece(plans: list[PairPlan]) -> list[PairPlan]:
+    """The plans, with forms that look alike at several turns turned as what goes with them does.
+
+    What one similarity takes from key to key, by its outlines, goes with it.
+    """
+    found, forms = list(plans), [_form_of(k, plan) for k, plan in enumerate(plans) if _may_belong(plan)]
+    while len(forms) > 1:
+        motion, members = _piece(forms)
+        if len(members) < 2:
+            break
+        for form in members:
+            found[form.place] = form.gone_by(motion)
+        forms = [form for form in forms if form not in members]
+    return found
+
+
+@dataclass(frozen=True, eq=False)
+class _Form:
+    """A shape of the drawing, at its place in the row: points along its outlines at both keys, and these as lines."""
+
+    place: int
+    plan: PairPlan
+    points: tuple[Complexes, Complexes]
+    lines: tuple[shapely.Geometry, shapely.Geometry]
+
+    @property
+    def motions(self) -> list[Motion]:
+        """The similarities that take it from key to key point by point; it may be begun, or run, otherwise."""
+        body = self.plan.body
+        ways = [(body.first, body.second)]
+        if _is_line(self.plan):
+            first, second = self.points
+            ways += [(first, second), (first, second[::-1])]
+        found = [motion for way in ways if _off(motion := similarity.fit(*way), *way) < body.hand]
+        one, two = max(outlines_of(self.plan), key=lambda pair: pair[0].length)
+        if one.is_ring and two.is_ring:
+            found += turns_onto(one, two if one.inside * two.inside > 0.0 else two.backwards)
+        return [motion for motion in found if _turns(motion)]
+
+    def fits(self, motion: Motion) -> float:
+        """How near its outlines lie to where a motion takes them, however they are run: 1 is exactly, 0 not at all."""
+        a, b = motion
+        there = shapely.distance(_spots(a * self.points[0] + b), self.lines[1]).mean()
+        back = shapely.distance(_spots((self.points[1] - b) / a), self.lines[0]).mean() * abs(a)
+        body = self.plan.body
+        return max(0.0, 1.0 - float(max(there, back)) / min(body.hand, ALIKE * body.size))
+
+    def gone_by(self, motion: Motion) -> PairPlan:
+        """Its plan, turned as the motion does if it is one form then."""
+        turn = float(np.angle(motion[0]))
+        if _goes_by(self.plan, turn) or not (may_turn(self.plan) or _is_line(self.plan)):
+            return self.plan
+        plan = with_rival(self.plan, turn, NEAR)
+        rival = plan.half_round()
+        return rival if _goes_by(rival, turn) else plan
+
+
+def _piece(forms: list[_Form]) -> tuple[Motion, list[_Form]]:
+    """The motion by which most forms may go, rather a slight one, and which these are."""
+    starts, ends = (np.array([form.points[side].mean() for form in forms]) for side in (0, 1))
+    reach = np.array([form.plan.body.hand for form in forms])
+    best, most = ((1.0 + 0j, 0j), list[_Form]()), 0.0
+    for a, b in dict.fromkeys(motion for form in forms for motion in form.motions):
+        near = np.flatnonzero(np.abs(a * starts + b - ends) < reach).tolist()
+        fits = np.array([forms[k].fits((a, b)) for k in near]) if len(near) > most else np.zeros(0)
+        found = float(fits.sum()) - SLIGHTER * abs(float(np.angle(a))) / np.pi
+        if found > most:
+            best, most = ((a, b), [forms[k] for k, fit in zip(near, fits.tolist(), strict=True) if fit > 0.0]), found
+    return best
+
+
+def _may_belong(plan: PairPlan) -> bool:
+    """Whether it goes somewhere, and is large enough for its outline to tell how."""
+    body = plan.body
+    large = body.size > LARGE * body.hand and body.path is None and not body.still
+    return large and not body.round and bool(abs(np.angle(body.motion[0])) > UPRIGHT)
+
+
+def _form_of(place: int, plan: PairPlan) -> _Form:
+    sides = list(zip(*outlines_of(plan), strict=True))
+    rows = [[track.sketch(PLACES) for track in side] for side in sides]
+    one, two = (shapely.multilinestrings([as_points(row) for row in side]) for side in rows)
+    return _Form(place, plan, (np.concatenate(rows[0]), np.concatenate(rows[1])), (one, two))
+
+
+def _off(motion: Motion, first: Complexes, second: Complexes) -> float:
+    """How far points end from where a motion takes them, in the mean."""
+    a, b = motion
+    return float(np.abs(a * first + b - second).mean())
+
+
+def _goes_by(plan: PairPlan, turn: float) -> bool:
+    """Whether it is one form that turns by about so much."""
+    body = plan.body
+    return _off(body.motion, body.first, body.second) < body.hand and bool(
+        between(np.angle(body.motion[0]), turn) < NEAR
+    )
+
+
+def _turns(motion: Motion) -> bool:
+    return bool(abs(np.angle(motion[0])) > TURNS)
+
+
+def _spots(places: Complexes) -> NDArray[np.object_]:
+    return np.asarray(shapely.points(places.real, places.imag))
+
+
+def _is_line(plan: PairPlan) -> bool:
+    """Whether it is one line that may be run either way; what runs along itself might as well turn."""
+    return is_loose_line(replace(plan, lanes=None))

@@ -1,0 +1,82 @@
+"""What is moved from key to key all of one piece: frames, bars and ticks go with it, whatever they do by themselves."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knead.core.inbetween import plan_span
+from knead.core.model import Shape, Take
+from tests.examples import few
+from tests.forms import (
+    apart,
+    backwards,
+    begun_at,
+    drawing,
+    ellipse,
+    filled,
+    polygon,
+    rounded,
+    stroked,
+    traced,
+    turned,
+)
+
+FRAME = rounded([(100, 100), (300, 100), (300, 300), (100, 300)], 30)
+HEXAGON = polygon([(300, 200), (250, 287), (150, 287), (100, 200), (150, 113), (250, 113)])
+FLAG = polygon([(180, 160), (240, 180), (190, 200), (190, 240), (180, 240)])
+TICK = polygon([(160, 200), (190, 230), (240, 170)], closed=False)
+ARROW = (polygon([(200, 150), (200, 250)], closed=False), polygon([(170, 220), (200, 250), (230, 220)], closed=False))
+SIGNS = {
+    "a flag in a square": [stroked(FRAME), filled(FLAG)],
+    "a tick in a square": [stroked(FRAME), stroked(TICK)],
+    "an arrow in a square": [filled(FRAME, color="#ffdd88"), *(stroked(line) for line in ARROW)],
+    "a flag in a hexagon": [filled(HEXAGON, color="#ffdd88"), filled(FLAG)],
+}
+
+
+def moved(shape: Shape, degrees: float, redrawn: bool) -> Shape:
+    """A shape turned about the middle of the sign; run the other way and begun elsewhere if it is `redrawn`."""
+    about = 200 + 200j
+    gone = about - about * np.exp(1j * np.radians(degrees))
+    contours = [turned(contour, degrees, move=(gone.real, gone.imag)) for contour in shape.contours]
+    if redrawn:
+        contours = [begun_at(backwards(c), 2) if c.closed else backwards(c) for c in contours]
+    return shape.model_copy(update={"id": shape.id + "'" * redrawn, "contours": tuple(contours)})
+
+
+def off(sign: list[Shape], degrees: float, inbetween: dict[str, Shape]) -> float:
+    """How far off, at most, the shapes of an in-between are from the sign turned by so much, by their sizes."""
+    true = (moved(shape, degrees, False) for shape in sign)
+    return max(apart(shape.contours[0], inbetween[shape.id].contours[0]) for shape in true)
+
+
+@pytest.mark.parametrize("name", SIGNS)
+@few
+@given(st.sampled_from([*range(66, 79), *range(103, 115), *range(125, 139)]), st.booleans())
+def test_a_sign_turns_with_all_that_is_on_it(name: str, degrees: float, other_way: bool) -> None:
+    sign, degrees = SIGNS[name], -degrees if other_way else degrees
+    plan = plan_span(drawing(*sign), drawing(*(moved(shape, degrees, True) for shape in sign)), Take())
+    for t in (0.25, 0.5, 0.75):
+        assert off(sign, t * degrees, {shape.id: shape for shape in plan.at(t).shapes}) < 0.02
+
+
+def test_a_sign_drawn_anew_by_a_hand_turns_so_too() -> None:
+    sign = SIGNS["a flag in a square"]
+    for seed in range(4):
+        hand = np.random.default_rng(seed)
+        first, second = drawing(*sign), drawing(*(moved(shape, 115, True) for shape in sign))
+        plan = plan_span(traced(first, hand, 1.0), traced(second, hand, 1.0), Take())
+        assert off(sign, 57.5, {shape.id: shape for shape in plan.at(0.5).shapes}) < 0.06
+
+
+def test_a_clock_that_is_moved_stays_upright_while_its_hand_goes_on_by_a_quarter() -> None:
+    hand = filled(polygon([(196, 200), (204, 200), (204, 110), (196, 110)]), color="#cc3322")
+    first = [stroked(FRAME), hand, filled(ellipse(200, 200, 10, 10))]
+    second = [moved(shape, 90 if shape is hand else 0, True) for shape in first]
+    second = [
+        shape.model_copy(update={"contours": tuple(turned(c, 0, move=(150, 20)) for c in shape.contours)})
+        for shape in second
+    ]
+    half = {shape.id: shape for shape in plan_span(drawing(*first), drawing(*second), Take()).at(0.5).shapes}
+    assert apart(turned(FRAME, 0, move=(75, 10)), half[first[0].id].contours[0]) < 0.02
