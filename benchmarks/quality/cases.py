@@ -193,7 +193,7 @@ def _silhouette(rng: np.random.Generator, long: float = 2.2) -> Path_:
     return path
 
 
-def _bend(amount: float, half: float) -> Callable[[Floats], Floats]:
+def bend(amount: float, half: float) -> Callable[[Floats], Floats]:
     """Bend the x axis into an arc that turns by `amount` radians from end to end."""
     curve = amount / (2 * half)
 
@@ -220,7 +220,7 @@ def _bent(rng: np.random.Generator, k: int) -> Case:
     half = float(np.abs(path[:, 0, 0]).max())
 
     def at(t: float) -> list[Path_]:
-        return [deformed(path, _bend(amount * t, half)) @ _rotation(turn * t).T]
+        return [deformed(path, bend(amount * t, half)) @ _rotation(turn * t).T]
 
     return _case("bent", f"bent {k}", [Part(at, True, _color(rng))], rng)
 
@@ -295,7 +295,7 @@ def _lines(rng: np.random.Generator, k: int) -> Case:
         path = smooth(np.stack([x, y], axis=1), False)
 
         def at(t: float, path: Path_ = path) -> list[Path_]:
-            return [deformed(path, _bend(amount * t, 200.0))]
+            return [deformed(path, bend(amount * t, 200.0))]
 
         parts.append(Part(at, False, "#202020"))
     return _case("lines", f"lines {k}", parts, rng, split=True)

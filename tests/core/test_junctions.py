@@ -3,13 +3,16 @@
 import cmath
 import math
 from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
+from benchmarks.quality.cases import bend, deformed
 from benchmarks.quality.jointed import jointed
+from knead.core.geometry.bezier import contour_of, path_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Drawing, Hint, HintEnd, Point, Take
 from tests.examples import few
@@ -112,3 +115,42 @@ def test_every_stretch_of_a_line_has_an_identity_of_its_own(seed: int) -> None:
 
 def at(key: Drawing, stroke: int, node: int) -> Point:
     return key.shapes[stroke].contours[0].nodes[node].at
+
+
+FRAME = [(0, -200), (100, -100), (200, 0), (100, 100), (0, 200), (-100, 100), (-200, 0), (-100, -100)]
+HEADS = (
+    [[(0, -80), (80, 0), (0, 80)]],
+    [[(0, -80), (40, -40)], [(40, -40), (80, 0), (40, 40)], [(40, 40), (0, 80)]],
+    [[(0, -80), (80, 0)], [(80, 0), (0, 80)]],
+)
+SHAFTS = (
+    [[(80, 0), (-90, 0)]],
+    [[(80, 0), (10, 0)], [(10, 0), (-90, 0)]],
+    [[(80, 0), (10, 0)], [(10, 0), (6, 0)], [(6, 0), (-90, 0)]],  # a hand that stopped and went on
+)
+
+
+def sign(cuts: Sequence[int], head: int, shaft: int, bent: float) -> Drawing:
+    """An arrow in a diamond of which strokes begin at these corners, all of it bent by so many radians."""
+    frame = [[FRAME[k % 8] for k in range(start, end + 1)] for start, end in pairwise([*cuts, cuts[0] + 8])]
+    lines = (polygon(line, closed=False) for line in (*frame, *HEADS[head], *SHAFTS[shaft]))
+    return drawing(*(stroked(contour_of(deformed(path_of(line), bend(bent, 200.0)), False)) for line in lines))
+
+
+@few
+@given(
+    cuts=st.permutations(
+        [st.sampled_from([(0, 3, 6), (1, 3, 6), (2, 5, 7)]), st.sampled_from([(1, 5), (2, 4), (5,)])]
+    ).flatmap(lambda sides: st.tuples(*sides)),
+    heads=st.tuples(st.integers(0, 2), st.integers(0, 2)),
+    shafts=st.tuples(st.integers(0, 2), st.integers(0, 2)),
+    bent=st.floats(0.8, 1.6),
+)
+@example(((0, 3, 6), (1, 5)), (1, 0), (0, 1), 1.6)
+@example(((5,), (0, 3, 6)), (0, 2), (2, 0), 1.2)
+def test_an_arrow_stays_one_in_a_frame_that_is_cut_elsewhere(
+    cuts: tuple[Sequence[int], Sequence[int]], heads: tuple[int, int], shafts: tuple[int, int], bent: float
+) -> None:
+    first, second = (sign(cuts[k], heads[k], shafts[k], k * bent) for k in (0, 1))
+    half = drawn(plan_span(first, second, Take()).at(0.5))
+    assert half.hausdorff_distance(drawn(sign((0,), 0, 0, bent / 2))) < 30

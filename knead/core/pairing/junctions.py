@@ -18,7 +18,7 @@ from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, may_chain, runs
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.net import Net, meetings_of, net_of, nets_of, star_of
-from knead.core.pairing.pairs import ShapePair, chained_pair, form_in
+from knead.core.pairing.pairs import ShapePair, chained_pair, form_in, forms_of
 from knead.core.pairing.rounds import Rows
 
 GAIN = 0.3  # how much must be saved
@@ -197,11 +197,7 @@ def _says_the_same(pairs: Sequence[ShapePair], others: Sequence[ShapePair]) -> b
 def _each_as_it_was(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> float:
     """What each pair of a group costs as it is, in the mean."""
     one, two = ({stroke.id: stroke for stroke in side} for side in strokes)
-    both = [
-        (form_in(one, p.first, p.first_stand), form_in(two, p.second, p.second_stand))
-        for p in group
-        if p.first and p.second
-    ]
+    both = [forms_of(p, one, two) for p in group if p.first and p.second]
     if not both:
         return ALONE
     first, second = ([Chain((Link(form, False),)) for form in side] for side in zip(*both, strict=True))

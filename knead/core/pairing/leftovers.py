@@ -11,7 +11,7 @@ from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.pairing.chains import may_chain
 from knead.core.pairing.likeness import Portrait, faceless, portrait, unlikeness
-from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.pairs import ShapePair, forms_of
 
 NEAR = 1.0  # how far a ring may lie from where its line is expected, by the size of the larger
 SIZES = np.log(2.5)  # how unlike in size they may be, as a log ratio
@@ -165,7 +165,7 @@ def _shuts(one: Portrait, two: Portrait, expected: Complexes) -> bool:
 def _centres(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> Complexes:
     """Where both shapes of each pair lie, complex (pairs, 2)."""
     one, two = {s.id: s for s in first}, {s.id: s for s in second}
-    both = [(one[p.first], two[p.second]) for p in pairs if p.first and p.second]
+    both = [forms_of(p, one, two) for p in pairs if p.first and p.second]
     return np.array([(portrait(a).centre, portrait(b).centre) for a, b in both], dtype=complex).reshape(-1, 2)
 
 

@@ -155,7 +155,10 @@ def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> 
     ends, ways = ends_of(atoms)
     owner = of[np.arange(2 * len(atoms)) // 2]
     places = _labels(np.abs(ends[:, None] - ends) <= slack[np.ix_(owner, owner)])
-    places = np.where(np.bincount(places, minlength=len(places))[places] > 2, places, -1)
+    lengths = np.array([track_of(atom.contours[0]).length for atom in atoms])
+    dots = (places[::2] == places[1::2]) & (lengths <= slack.diagonal()[of])  # lines just go on through these
+    count = np.bincount(places, minlength=len(places)) - 2 * np.bincount(places[::2][dots], minlength=len(places))
+    places = np.where(count[places] > 2, places, -1)
     last = places >= 0
     if other is not None:  # what ends on a stroke goes round no corner there
         last |= np.abs(ends - spots[other].place) <= slack.diagonal()[owner]

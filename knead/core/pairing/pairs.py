@@ -118,6 +118,12 @@ def form_in(shapes: dict[str, Shape], own: str, stand: Stand | None) -> Shape:
     return stand.form if stand.form.part == part else stand.form.model_copy(update={"part": part})
 
 
+def forms_of(pair: ShapePair, first: dict[str, Shape], second: dict[str, Shape]) -> tuple[Shape, Shape]:
+    """What stands for a pair in both keys."""
+    one, two = form_in(first, pair.first or "", pair.first_stand), form_in(second, pair.second or "", pair.second_stand)
+    return one, two
+
+
 def _ids(own: str | None, stand: Stand | None) -> tuple[str, ...]:
     if stand is not None:
         return tuple(dict.fromkeys(stand.shapes))

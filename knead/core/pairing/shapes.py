@@ -25,7 +25,7 @@ from knead.core.pairing.leftovers import as_their_like, with_leftovers
 from knead.core.pairing.levels import by_levels
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.order import in_order
-from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, form_in
+from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, forms_of
 from knead.core.pairing.parts import in_common_parts
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
@@ -145,11 +145,7 @@ def _paired(
         settle(shape_id, twin, 0.95, "it looks the same in both keys, and so does most of them")
     add(_retraced(left, right, ties))
     lines = chains(list(left.values())), chains(list(right.values()))
-    settled = [
-        (form_in(one, p.first, p.first_stand), form_in(two, p.second, p.second_stand))
-        for p in found
-        if p.first and p.second
-    ]
+    settled = [forms_of(p, one, two) for p in found if p.first and p.second]
     open_ties = [(a, b) for a, b in ties if a in left and b in right]
     ink = ink_of({s.id: s for s in first.shapes}), ink_of({s.id: s for s in second.shapes})
     owners = _owners(first, ink[0]), _owners(second, ink[1])
@@ -191,13 +187,10 @@ def _by_arms(
     The ink of fills stands, too.
     """
     one, two = ({s.id: s for s in side.shapes} for side in (first, second))
-    looks: dict[tuple[str, str], tuple[Portrait, Portrait]] = {}
-
-    def look(a: str, b: str) -> tuple[Portrait, Portrait]:
-        return looks.get((a, b)) or looks.setdefault((a, b), (portrait(one[a]), portrait(two[b])))
 
     def assign(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
-        known = [look(p.first, p.second) for p in (*found, *rest) if p.first and p.second and not p.alone]
+        stand = [forms_of(p, one, two) for p in (*found, *rest) if p.first and p.second and not p.alone]
+        known = [(portrait(a), portrait(b)) for a, b in stand]
         return assigned(sheet_of(arms, first, {}), sheet_of(others, second, {}), known).pairs
 
     sides = [[s for s in side.shapes if s.id not in own] for side, own in zip((first, second), ink, strict=True)]

@@ -12,7 +12,7 @@ from knead.core.blend.pair.telling import tells
 from knead.core.model import PairTravel, Shape, Take
 from knead.core.outline.alike import alike
 from knead.core.pairing.contours import wound
-from knead.core.pairing.pairs import ShapePair, form_in, tied_ring
+from knead.core.pairing.pairs import ShapePair, forms_of, tied_ring
 
 
 @dataclass(frozen=True)
@@ -39,8 +39,7 @@ class Asked:
     def _anew(self, known: PairPlan | None) -> PairPlan:
         """Its plan; `known`, if that is of these shapes as well."""
         pair = tied_ring(self.pair, self.take.hints)
-        first = form_in(self.keys[0], pair.first or "", pair.first_stand)
-        second = form_in(self.keys[1], pair.second or "", pair.second_stand)
+        first, second = forms_of(pair, *self.keys)
         first, second = map(wound, alike(first, second, pair.has_piece))
         shapes = Holed((first, second), (first, second))
         if len(first.contours) > 1 or len(second.contours) > 1:
