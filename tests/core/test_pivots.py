@@ -78,6 +78,7 @@ def off(shape: Shape, true: Shape) -> float:
 )
 @example(degrees=90.0, start=0.0, other_way=True, two=False, miss=0.0)  # a lid's knob says which way that turns
 @example(degrees=100.0, start=0.0, other_way=False, two=True, miss=0.0)  # and its bob which way a rod does
+@example(degrees=75.0, start=59.0, other_way=False, two=True, miss=1.0)  # and a trunk that its crown is no ball
 def test_what_turns_as_one_about_its_end_keeps_that_end(
     thing: Thing, degrees: float, start: float, other_way: bool, two: bool, miss: float
 ) -> None:

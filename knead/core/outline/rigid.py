@@ -6,12 +6,15 @@ from knead.core.geometry.bezier import Complexes, Floats, following, preceding
 from knead.core.geometry.track import Track
 
 SAMPLES = 512
+SHARES = {
+    closed: np.linspace(0.0, 1.0, SAMPLES, endpoint=not closed) for closed in (True, False)
+}  # of a line, its end too
 ALIKE = 0.02  # mean gap, by the form's size, up to which two outlines count as one form
 RIVAL = 2.0  # starts with a gap up to this much larger are alike: then the form turns as little as may be
 PLAIN = 0.2  # the gap without a turn that a quarter round asks for: what is nearly round turns for no small reason
 ROUNDISH = 0.12  # what is as broad as it is long, to this, as are a triangle and a star
 LESS, SAVED = 0.06, np.pi / 4  # gap that a radian of turning is worth of such a form, beyond so many radians
-_SHARES = {closed: np.linspace(0.0, 1.0, SAMPLES, endpoint=not closed) for closed in (True, False)}
+SIDES = 12  # what looks alike at more turns is as good as round
 EDGE = 3e-3  # gaps below this are what is left of reckoning
 
 
@@ -23,7 +26,7 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
 
     The best shift is where the circular correlation peaks (Fourier transform), refined by a parabola.
     """
-    z, w = (track.sketch(_SHARES[first.closed]) for track in (first, second))
+    z, w = (track.sketch(SHARES[first.closed]) for track in (first, second))
     z, w = z - z.sum() / SAMPLES, w - w.sum() / SAMPLES
     if not (z.any() and w.any()):
         return None
@@ -47,15 +50,15 @@ def even_map(first: Track, second: Track, half_round: bool) -> float | None:
 def turns_onto(first: Track, second: Track) -> list[tuple[complex, complex]]:
     """The similarities (a, b), z -> a z + b, that take a closed outline onto another; none if they are not one form.
 
-    Both run the same way round. A square has four of them, as good as one another; what is round, one.
+    Both run the same way round. A square has four of them, as good as one another; what is as good as round, none.
     """
-    z, w = (track.sketch(_SHARES[True]) for track in (first, second))
+    z, w = (track.sketch(SHARES[True]) for track in (first, second))
     here, there = complex(z.mean()), complex(w.mean())
     if first.length == 0 or second.length == 0:
         return []
     likeness, gaps = _by_shift(z - here, w - there, closed=True)
     factors = likeness[_valleys(gaps) <= ALIKE] / float(np.vdot(z - here, z - here).real)
-    return [(complex(a), there - complex(a) * here) for a in factors]
+    return [(complex(a), there - complex(a) * here) for a in factors] if len(factors) <= SIDES else []
 
 
 def _by_shift(z: Complexes, w: Complexes, closed: bool) -> tuple[Complexes, Floats]:

@@ -29,7 +29,7 @@ Motion = tuple[complex, complex]
 def as_one_piece(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans, with forms that look alike at several turns turned as what goes with them does.
 
-    What one similarity takes from key to key, by its outlines, goes with it.
+    What one similarity takes from key to key, by its outlines, goes together.
     """
     found, forms = list(plans), [_form_of(k, plan) for k, plan in enumerate(plans) if _may_belong(plan)]
     while len(forms) > 1:
@@ -74,7 +74,7 @@ class _Form:
         return max(0.0, 1.0 - float(max(there, back)) / min(body.hand, ALIKE * body.size))
 
     def gone_by(self, motion: Motion) -> PairPlan:
-        """Its plan, turned as the motion does if it is one form then."""
+        """Its plan, turned as the motion does, if it is one form then."""
         turn = float(np.angle(motion[0]))
         if _goes_by(self.plan, turn) or not (may_turn(self.plan) or _is_line(self.plan)):
             return self.plan
@@ -90,7 +90,9 @@ def _piece(forms: list[_Form]) -> tuple[Motion, list[_Form]]:
     best, most = ((1.0 + 0j, 0j), list[_Form]()), 0.0
     for a, b in dict.fromkeys(motion for form in forms for motion in form.motions):
         near = np.flatnonzero(np.abs(a * starts + b - ends) < reach).tolist()
-        fits = np.array([forms[k].fits((a, b)) for k in near]) if len(near) > most else np.zeros(0)
+        if len(near) <= max(most, 1.0):
+            continue
+        fits = np.array([forms[k].fits((a, b)) for k in near])
         found = float(fits.sum()) - SLIGHTER * abs(float(np.angle(a))) / np.pi
         if found > most:
             best, most = ((a, b), [forms[k] for k, fit in zip(near, fits.tolist(), strict=True) if fit > 0.0]), found
