@@ -4,10 +4,10 @@ A square looks alike at four turns, and a line at two: by itself, each of them g
 """
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from knead.core.blend.figure.half_round import TURNS, is_loose_line, may_turn, outlines_of, with_rival
 from knead.core.blend.pair.plan import PairPlan
@@ -51,7 +51,7 @@ class _Form:
     points: tuple[Complexes, Complexes]
     lines: tuple[shapely.Geometry, shapely.Geometry]
 
-    @property
+    @cached_property
     def motions(self) -> list[Motion]:
         """The similarities that take it from key to key point by point; it may be begun, or run, otherwise."""
         body = self.plan.body
@@ -63,13 +63,13 @@ class _Form:
         one, two = max(outlines_of(self.plan), key=lambda pair: pair[0].length)
         if one.is_ring and two.is_ring:
             found += turns_onto(one, two if one.inside * two.inside > 0.0 else two.backwards)
-        return [motion for motion in found if _turns(motion)]
+        return [(a, b) for a, b in found if abs(np.angle(a)) > TURNS]
 
     def fits(self, motion: Motion) -> float:
         """How near its outlines lie to where a motion takes them, however they are run: 1 is exactly, 0 not at all."""
         a, b = motion
-        there = shapely.distance(_spots(a * self.points[0] + b), self.lines[1]).mean()
-        back = shapely.distance(_spots((self.points[1] - b) / a), self.lines[0]).mean() * abs(a)
+        there = shapely.distance(shapely.points(as_points(a * self.points[0] + b)), self.lines[1]).mean()
+        back = shapely.distance(shapely.points(as_points((self.points[1] - b) / a)), self.lines[0]).mean() * abs(a)
         body = self.plan.body
         return max(0.0, 1.0 - float(max(there, back)) / min(body.hand, ALIKE * body.size))
 
@@ -125,14 +125,6 @@ def _goes_by(plan: PairPlan, turn: float) -> bool:
     return _off(body.motion, body.first, body.second) < body.hand and bool(
         between(np.angle(body.motion[0]), turn) < NEAR
     )
-
-
-def _turns(motion: Motion) -> bool:
-    return bool(abs(np.angle(motion[0])) > TURNS)
-
-
-def _spots(places: Complexes) -> NDArray[np.object_]:
-    return np.asarray(shapely.points(places.real, places.imag))
 
 
 def _is_line(plan: PairPlan) -> bool:
