@@ -59,13 +59,14 @@ def arc(start: float, end: float, at: complex = 200 + 200j, radius: float = 100.
     return Contour(nodes=tuple(Node(at=a, before=b, after=c, kind="smooth") for a, b, c in places))
 
 
-def smooth(points: Sequence[tuple[float, float]]) -> Contour:
-    """A smooth closed form through these points."""
+def smooth(points: Sequence[tuple[float, float]], closed: bool = True) -> Contour:
+    """A smooth form, or an open line, through these points."""
     places = np.array(points, dtype=float)
-    ways = (np.roll(places, -1, axis=0) - np.roll(places, 1, axis=0)) / 6
+    around = np.pad(places, ((1, 1), (0, 0)), mode="wrap" if closed else "edge")
+    ways = (around[2:] - around[:-2]) / 6
     rows = zip(places, places - ways, places + ways, strict=True)
     nodes = (Node(at=tuple(at), before=tuple(left), after=tuple(right), kind="smooth") for at, left, right in rows)
-    return Contour(nodes=tuple(nodes), closed=True)
+    return Contour(nodes=tuple(nodes), closed=closed)
 
 
 def blob(radii: Sequence[float], at: tuple[float, float] = (300.0, 300.0)) -> Contour:
@@ -76,12 +77,8 @@ def blob(radii: Sequence[float], at: tuple[float, float] = (300.0, 300.0)) -> Co
 
 def wave(points: int = 5, width: float = 300.0, height: float = 60.0, tilt: float = 0.0) -> Contour:
     """An open, wavy line."""
-    at = [np.array([width * k / (points - 1), height * math.sin(2.2 * k) + tilt * k]) for k in range(points)]
-    nodes = []
-    for k, point in enumerate(at):
-        way = (at[min(k + 1, points - 1)] - at[max(k - 1, 0)]) / 6
-        nodes.append(Node(at=tuple(point), before=tuple(point - way), after=tuple(point + way), kind="smooth"))
-    return Contour(nodes=tuple(nodes))
+    at = [(width * k / (points - 1), height * math.sin(2.2 * k) + tilt * k) for k in range(points)]
+    return smooth(at, closed=False)
 
 
 def by_hand(contour: Contour, noise: np.random.Generator, most: float) -> Contour:

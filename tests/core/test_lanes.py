@@ -15,7 +15,7 @@ from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Hint, HintEnd, PairTravel, Shape, Take
 from knead.core.snags.find import findings
 from tests.examples import few
-from tests.forms import backwards, drawing, ellipse, outline, polygon, recut, stroked, wave
+from tests.forms import apart, backwards, drawing, ellipse, outline, polygon, recut, smooth, stroked, turned, wave
 
 MIDDLE = 200 + 200j
 TIMES = np.linspace(0.0, 1.0, 9)
@@ -93,6 +93,16 @@ def test_arcs_of_one_circle_run_round_it(first: tuple[int, int], second: tuple[i
         sweep = (1 - t) * (first[1] - first[0]) + t * (second[1] - second[0])
         assert np.abs(np.abs(shapely.get_coordinates(line) @ [1, 1j] - MIDDLE) - 100).max() < 0.1
         assert line.length == pytest.approx(100 * math.radians(sweep), rel=0.005)
+
+
+@pytest.mark.parametrize("other_way", [False, True])
+def test_waves_of_steam_that_rise_by_one_of_them_go_straight_up(other_way: bool) -> None:
+    """They might as well run along themselves."""
+    steam = smooth([(200 + (-1) ** k * 20, 300 - 25 * k) for k in range(9)], closed=False)
+    risen = turned(steam, 0, move=(0, -50))
+    plan = plan_span(drawing(stroked(steam)), drawing(stroked(backwards(risen) if other_way else risen)), Take())
+    for t in TIMES.tolist():
+        assert apart(turned(steam, 0, move=(0, -50 * t)), plan.at(t).shapes[0].contours[0]) < 1e-3
 
 
 def test_the_parts_of_a_ring_stay_together_whatever_shares_they_have() -> None:

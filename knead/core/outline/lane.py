@@ -15,6 +15,7 @@ LEAST = 0.2  # the share of the shorter line that both have in common
 MOVES = 0.05  # how far an end goes at least, by the length of the longer line
 WAITING = 1e-3  # the share of a line along which nodes wait at its ends at most
 NOTHING = 1e-9  # a line that is shorter than this, by the other's length, runs nowhere
+SAME = 1e-3  # how far lines that are merely moved are off each other at most, by the length of the longer one
 STAYS = 0.01  # how far an end that stays may go, by the length of the longer line: a hand draws it anew
 AGAIN = 1e-3  # nodes of both that are nearer along it than this, by its length, are one
 ROUND = 0.01  # how unlike the radii of an arc may be
@@ -215,8 +216,14 @@ def _shift(first: Track, second: Track) -> float | None:
     if away > ON_IT * most or not moves or high - low < LEAST * min(first.length, second.length):
         return None
     places = low + ALONG * (high - low)
-    apart = np.abs(first.sketch(places / first.length) - second.sketch((places + shift) / second.length))
-    return shift if apart.max() <= ON_IT * most else None
+    apart = np.abs(first.sketch(places / first.length) - second.sketch((places + shift) / second.length)).max()
+    return shift if apart <= ON_IT * most and not _is_moved(first, second, max(apart, SAME * most)) else None
+
+
+def _is_moved(first: Track, second: Track, near: float) -> bool:
+    """Whether the second line is the first one elsewhere: waves of steam rise, where they might as well run along."""
+    ways = second.sketch(ALONG) - first.sketch(ALONG)
+    return bool(np.abs(ways - ways.mean()).max() <= near)
 
 
 def _shift_round(first: Track, second: Track, one: _Circle, two: _Circle, backwards: bool) -> float | None:
