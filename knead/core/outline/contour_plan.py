@@ -18,7 +18,7 @@ from knead.core.geometry.bezier import (
     straight,
     triples_of,
 )
-from knead.core.geometry.similarity import as_complex
+from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Contour, Node
 from knead.core.outline.correspondence import Correspondence, run, tried
@@ -29,13 +29,13 @@ from knead.core.outline.lane import Lane, lane_of
 from knead.core.outline.led import THERE
 from knead.core.outline.matching import match, match_tied
 from knead.core.outline.rigid import lies_nearer
-from knead.core.outline.rows import met_as_tied, misses, with_ties
+from knead.core.outline.rows import misses, with_ties
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common
 from knead.core.outline.thin import Thinned, thinned, with_all_nodes
 
 WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else what is symmetric would seem to turn
-ENDS_TOO = np.linspace(0.0, 1.0, 5)
+ENDS_TOO, CLOSELY = np.linspace(0.0, 1.0, 5), np.linspace(0.0, 1.0, 17)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
@@ -107,21 +107,18 @@ def halved(plan: ContourPlan, where: NDArray[np.bool_]) -> ContourPlan:
     if plan.cuts is None or not np.any(where):
         return plan
     at = np.flatnonzero(where)
-    params = (_with_halves(plan.cuts.first_params, at), _with_halves(plan.cuts.second_params, at))
+    first, second = (_split(side, at) for side in (plan.first, plan.second))
+    paths = as_points(segments_of(first, plan.closed)), as_points(segments_of(second, plan.closed))
     nodes = list(plan.nodes)
     for k in at[::-1].tolist():
         nodes.insert(k + 1, (None, None))
     return replace(
         plan,
-        first=_split(plan.first, at),
-        second=_split(plan.second, at),
-        cuts=replace(plan.cuts, first_params=params[0], second_params=params[1]),
+        first=first,
+        second=second,
+        cuts=plan.cuts.halved(paths, at),
         nodes=tuple(nodes),
     )
-
-
-def _with_halves(params: Floats, at: Ints) -> Floats:
-    return np.insert(params, at + 1, 0.5 * (params[at] + params[at + 1]))
 
 
 def _split(triples: Complexes, at: Ints) -> Complexes:
@@ -220,10 +217,14 @@ def plan_as_fan(
         return None
     way = tried(one, two, [knots], backwards)[0]
     rows = _rows(thin, way, NO_TIES, tolerance)
-    tied = met_as_tied(*tracks, rows, _shares_of(tracks, hints), backwards)
-    if tied is None:
-        return None
-    return _cut_plan(*contours, _cuts(*tracks, tied, backwards), (0, 0), way.strain.distortion)
+    ties, cuts = _shares_of(tracks, hints), _cuts(*tracks, rows, backwards)
+    if len(ties):
+        off = np.any(misses(*tracks, cuts.meets, ties, backwards) >= THERE)
+        tied = None if off else with_ties(*tracks, rows, ties, backwards)
+        if tied is None:
+            return None
+        cuts = _cuts(*tracks, tied, backwards)
+    return _cut_plan(*contours, cuts, (0, 0), way.strain.distortion)
 
 
 def _shares_of(tracks: tuple[Track, Track], params: Floats) -> Floats:
@@ -255,7 +256,10 @@ def _laid(one: Track, two: Track, ties: Floats, tolerance: float, turned: float 
     way, rows = _untied(one, two, tolerance, turned)
     telling: list[int] = []
     while True:
-        missed = misses(one, two, rows, ties, way.reversed)
+        cuts = _cuts(one, two, rows, way.reversed)
+        if not len(ties):
+            return cuts, way.strain.distortion
+        missed = misses(one, two, cuts.meets, ties, way.reversed)
         astray = np.setdiff1d(np.flatnonzero(missed >= THERE), telling)
         met = with_ties(one, two, rows, ties, way.reversed) if not len(astray) else None
         if met is not None or len(telling) == len(ties):
@@ -299,10 +303,26 @@ def _rows(thin: list[Thinned], way: Correspondence, ties: Floats, tolerance: flo
 
 
 def _drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:
-    """Two cut paths, the handles drawn in where both are straight: that is how a line is drawn, and it stays one."""
-    both = (straight(first) & straight(second))[:, None, None]
-    one, two = (np.where(both, path[:, [0, 0, 3, 3]], path) for path in (first, second))
-    return one, two
+    """Two cut paths, the handles of straight stretches as long, by these, as those of their partners.
+
+    So these set out in one direction, and what is smooth stays so: with a handle of its own, a straight line goes like
+    an S where a bow begins without one. Where both are straight they are drawn in: that is how a line is drawn.
+    """
+    lines, others = straight(first), straight(second)
+    return _run_as(first, lines, second, others), _run_as(second, others, first, lines)
+
+
+def _run_as(path: Floats, lines: NDArray[np.bool_], partner: Floats, others: NDArray[np.bool_]) -> Floats:
+    """A path whose `lines` are run through as their partners are, of which the `others` are straight as well."""
+    shares = np.tile([0.0, 1.0], (len(path), 1))
+    bows = lines & ~others
+    if bows.any():
+        z = as_complex(partner[bows])
+        lengths = np.maximum(_lengths(z @ bernstein(CLOSELY)), 1e-300)
+        handles = np.abs(np.stack([z[:, 1] - z[:, 0], z[:, 3] - z[:, 2]], axis=1)) / lengths[:, None]
+        shares[bows] = np.abs([0.0, 1.0] - np.minimum(handles, 1.0))
+    drawn = (1.0 - shares[..., None]) * path[:, :1] + shares[..., None] * path[:, 3:]
+    return np.concatenate([path[:, :1], np.where(lines[:, None, None], drawn, path[:, 1:3]), path[:, 3:]], axis=1)
 
 
 def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:
@@ -404,9 +424,7 @@ def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:
 
 def partner_param(cuts: Cuts, params_count: int, param: float, to_second: bool) -> float:
     """The parameter on the other side of a cut pair (both on the paths as cut, that is the second maybe reversed)."""
-    source, target = cuts.first_params, cuts.second_params
-    if not to_second:
-        source, target = target, source
-    while param < source[0] - 1e-12:
+    begin = (cuts.first_params if to_second else cuts.second_params)[0]
+    while param < begin - 1e-12:
         param += params_count
-    return float(np.interp(param, source, target))
+    return cuts.partner(param, to_second)

@@ -9,16 +9,8 @@ import numpy as np
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
 from knead.core.outline.directions import backwards_ties
-from knead.core.outline.led import THERE
 
 AT_ROW = 1e-6  # what is nearer than this, as a parameter, to where outlines meet is there
-
-
-def met_as_tied(one: Track, two: Track, rows: Floats, ties: Floats, backwards: bool) -> Floats | None:
-    """The rows with what is tied among them, if all of it meets there anyway; else None."""
-    if np.any(misses(one, two, rows, ties, backwards) >= THERE):
-        return None
-    return with_ties(one, two, rows, ties, backwards)
 
 
 def misses(one: Track, two: Track, rows: Floats, ties: Floats, backwards: bool) -> Floats:

@@ -1,15 +1,17 @@
 """The common node structure: both outlines cut at each other's nodes, exactly, with as few cuts as possible."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
-from knead.core.geometry.bezier import Floats, Ints, within
+from knead.core.geometry.bezier import Floats, Ints, bernstein, straight, within
 from knead.core.geometry.track import Track
 from knead.core.outline.correspondence import Correspondence
 
 NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
 SAME = 1e-6  # two cuts closer than this share on both outlines are one: what parts them is how shares are reckoned
+STEPS = 32  # where outlines meet is told at so many places along each piece
 ONE_PLACE = 1e-9  # nodes closer than this share are at one place
 
 
@@ -25,6 +27,37 @@ class Cuts:
     first_params: Floats
     second_params: Floats
     reversed: bool
+
+    @cached_property
+    def meets(self) -> Floats:
+        """Parameters of both that meet, close together, shape (pieces * STEPS + 1, 2).
+
+        Pieces go to each other by their own parameters. A straight one has that of the line it lies on: even by length.
+        """
+        sides = (self.first, self.first_params), (self.second, self.second_params)
+        rows = [params[:-1, None] + _gone(path) * np.diff(params)[:, None] for path, params in sides]
+        ends = [[params[-1]] for _, params in sides]
+        return np.stack([np.append(row, end) for row, end in zip(rows, ends, strict=True)], axis=1)
+
+    def partner(self, param: float, to_second: bool) -> float:
+        """The parameter on the other side, of the second path as it is run; of a closed one perhaps rounds farther."""
+        source, target = self.meets.T if to_second else self.meets.T[::-1]
+        return float(np.interp(param, source, target))
+
+    def halved(self, paths: tuple[Floats, Floats], at: Ints) -> "Cuts":
+        """The same with these pieces halved, of which the paths are then these."""
+        first, second = np.insert(self.meets[::STEPS], at + 1, self.meets[at * STEPS + STEPS // 2], axis=0).T
+        return replace(self, first=paths[0], second=paths[1], first_params=first, second_params=second)
+
+
+def _gone(path: Floats) -> Floats:
+    """How far one has gone at steps along each piece, as a share of its parameters, shape (pieces, STEPS)."""
+    steps = np.linspace(0.0, 1.0, STEPS, endpoint=False)
+    chords = path[:, 3] - path[:, 0]
+    lengths = np.sum(chords**2, axis=1, keepdims=True)
+    along = np.sum((path - path[:, :1]) * chords[:, None], axis=2) / np.maximum(lengths, 1e-300)
+    uneven = straight(path)[:, None] & (lengths > 0.0)
+    return np.where(uneven, along @ bernstein(steps), steps)
 
 
 def common(first: Track, second: Track, way: Correspondence, ties: Floats, tolerance: float) -> Floats:

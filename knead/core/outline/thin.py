@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, within
+from knead.core.geometry.bezier import Complexes, Floats, cut, preceding, straight, within
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, measure
 from knead.core.outline.structure import nearest
@@ -135,14 +135,14 @@ def with_all_nodes(rows: Floats, thin: list[Thinned], ties: Floats, near: float)
     if not any(len(side.cuts) for side in thin):
         return rows
     for side in (0, 1):
-        rows = _with_cuts(rows, side, thin[side], ties[:, side], near)
+        rows = _with_cuts(rows, side, [each.track for each in thin], thin[side].cuts, ties[:, side], near)
     rows = np.array([thin[side].own(rows[:, side]) for side in (0, 1)]).T
     return np.asarray(rows[np.concatenate([[True], (rows[1:] - rows[:-1] > MET).any(axis=1)])])
 
 
-def _with_cuts(rows: Floats, side: int, thin: Thinned, ties: Floats, near: float) -> Floats:
-    """The rows, pairs of parameters, with those of the mere cuts of one side."""
-    places, track = thin.cuts, thin.track
+def _with_cuts(rows: Floats, side: int, tracks: list[Track], places: Floats, ties: Floats, near: float) -> Floats:
+    """The rows, pairs of parameters, with those of the mere cuts of one side, at these places."""
+    track = tracks[side]
     if not len(places):
         return rows
     own = rows[:, side]
@@ -163,14 +163,31 @@ def _with_cuts(rows: Floats, side: int, thin: Thinned, ties: Floats, near: float
     places = places[alone]
     more = np.empty((len(places), 2))
     more[:, side] = places
-    more[:, 1 - side] = _evenly(places, rows[:, side], rows[:, 1 - side])
+    order = slice(None, None, -1 if side else 1)
+    more[:, 1 - side] = _evenly(places, rows[:, order], tracks[order])
     rows = np.concatenate([rows, more])
     return np.asarray(rows[np.lexsort((rows[:, 1], rows[:, 0]))])
 
 
-def _evenly(places: Floats, own: Floats, partner: Floats) -> Floats:
-    """Where places meet the partner: evenly between cuts. A piece ends with its segment, though close nodes follow."""
-    piece = within(np.searchsorted(own, places, side="right") - 1, 0, len(own) - 2)
-    sizes = [np.minimum(side[piece + 1], np.floor(side[piece] + MET) + 1.0) - side[piece] for side in (own, partner)]
-    share = within((places - own[piece]) / np.maximum(sizes[0], MET), 0.0, 1.0)
-    return np.asarray(partner[piece] + share * sizes[1])
+def _evenly(places: Floats, rows: Floats, tracks: list[Track]) -> Floats:
+    """Where places on the first of two tracks meet the other: evenly between cuts, which are the rows.
+
+    That is by their parameters, but by length where a straight line meets a bow, as it is run through like that. A
+    piece ends with its segment, though close nodes follow.
+    """
+    piece = within(np.searchsorted(rows[:, 0], places, side="right") - 1, 0, len(rows) - 2)
+    begin, segment = rows[piece], np.floor(rows[piece] + MET)
+    end = np.minimum(rows[piece + 1], segment + 1.0)
+    found = _between(places, begin, end)
+    lines = [straight(track.path)[segment[:, k].astype(int) % len(track.path)] for k, track in enumerate(tracks)]
+    uneven = lines[0] != lines[1]
+    if uneven.any():
+        ends = [np.stack([t.shares(each[uneven, k]) for k, t in enumerate(tracks)], axis=1) for each in (begin, end)]
+        found[uneven] = tracks[1].params_at(_between(tracks[0].shares(places[uneven]), *ends))
+    return found
+
+
+def _between(places: Floats, begin: Floats, end: Floats) -> Floats:
+    """Where places between the first columns of beginnings and ends, shape (k, 2), are between the second ones."""
+    share = within((places - begin[:, 0]) / np.maximum(end[:, 0] - begin[:, 0], MET), 0.0, 1.0)
+    return np.asarray(begin[:, 1] + share * (end[:, 1] - begin[:, 1]))

@@ -95,7 +95,7 @@ def _taken(plan: PairPlan, params: Floats) -> Floats:
         if contour.closed
         else params
     )
-    there = np.interp(begun, contour.cuts.first_params, contour.cuts.second_params)
+    there = np.interp(begun, *contour.cuts.meets.T)
     return points_at(path, np.mod(there, len(path)) if contour.closed else there)
 
 
