@@ -64,7 +64,7 @@ class _Lines:
 
 
 def _may_follow(plan: PairPlan) -> bool:
-    return is_line(plan) and may_weld(plan) and plan.lanes is None and plan.glue is None and plan.pin is None
+    return is_line(plan) and may_weld(plan) and plan.lanes is None and plan.glue is None and not plan.pins
 
 
 def _depth(course: Course) -> int:

@@ -29,6 +29,7 @@ from knead.core.blend.figure.half_round import (
     may_turn,
     with_rival,
 )
+from knead.core.blend.figure.in_place import kept_in_place
 from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, turned_with_seats
@@ -86,13 +87,13 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if stiff != plans:
         whole = _whole(stiff)
         plans = _on_courses(stiff, whole)
-    ridden = inked(held(_seated(plans, whole, touching), holders), inks)
+    ridden = inked(held(_seated(kept_in_place(plans), whole, touching), holders), inks)
     return held_at_ends(pinned(uncrossed(glued(welded(ridden, touching), touching)), meetings), touching)
 
 
 def _anew(plan: PairPlan, hand: float) -> PairPlan:
     """The plan without what others held it by, in a drawing of which a hand is off by so much."""
-    plan = replace(plan, pin=None, glue=None) if plan.pin is not None or plan.glue else plan
+    plan = replace(plan, pins=(), glue=None) if plan.pins or plan.glue else plan
     return plan if plan.body.hand == hand else replace(plan, body=replace(plan.body, hand=hand))
 
 

@@ -46,14 +46,17 @@ def tied_where_they_meet(plans: list[PairPlan], meetings: list[tuple[Meeting, Me
 
 def pinned(plans: list[PairPlan], meetings: list[tuple[Meeting, Meeting]]) -> list[PairPlan]:
     """The plans, with shapes pinned to where they meet in threes or more if they would come apart there."""
-    found = list(plans)
+    found, taken = list(plans), set[int]()
     for meeting, there in [both for both in meetings if len(both[0]) >= FEWEST]:
-        nodes = {k: _node_of(plans[k], (place, there[k])) for k, place in meeting.items()}
-        if None in nodes.values() or any(found[k].pin is not None for k in nodes):
+        at = {k: _node_of(plans[k], (place, there[k])) for k, place in meeting.items()}
+        nodes = {k: node for k, node in at.items() if node is not None}
+        if len(nodes) < len(at) or taken & set(nodes):
             continue
-        half = np.array([plans[k].points(HALF_WAY)[0, 3 * node + 1] for k, node in nodes.items() if node is not None])
+        half = np.array([plans[k].points(HALF_WAY)[0, 3 * node + 1] for k, node in nodes.items()])
         if np.abs(half - half.mean()).max() > PARTS * min(plans[k].body.size for k in meeting):
-            found = [replace(plan, pin=nodes[k]) if k in nodes else plan for k, plan in enumerate(found)]
+            taken |= set(nodes)
+            for k, node in nodes.items():
+                found[k] = replace(found[k], pins=tuple({*found[k].pins, node}))
     return found
 
 

@@ -111,12 +111,7 @@ class Glue:
         nodes, last = self.nodes, triples.shape[1] - 1
         if len(nodes) == 1 and nodes[0] in (0, last) and not self.closed:
             nodes, off = np.append(nodes, last - nodes), np.pad(off, ((0, 0), (0, 1)))
-        along, order = _lengths(keys[0]) + _lengths(keys[1]), np.argsort(nodes)
-        stops = along[nodes[order], 1]
-        around = along[-1, 1] + sum(float(np.abs(key[1] - key[-2])) for key in keys) if self.closed else None
-        rows = np.eye(len(nodes))[:, order]
-        passed = np.array([np.interp(along.ravel(), stops, row, period=around) for row in rows])
-        return np.asarray(own + off @ passed)
+        return passed_on(own, keys, nodes, off, self.closed)
 
     def gap(self, own: Complexes, keys: tuple[Complexes, Complexes], times: Floats) -> float:
         """How far nodes that are held come at most from where they should be, of its own triples; see `moved`."""
@@ -135,6 +130,21 @@ class Glue:
         return np.asarray(
             places + way * ((1.0 - t) * (one - here) * ways[0].conj() + t * (two - there) * ways[1].conj())
         )
+
+
+def passed_on(
+    own: Complexes, keys: tuple[Complexes, Complexes], nodes: Ints, off: Complexes, closed: bool
+) -> Complexes:
+    """A line's node triples at times, shape (times, nodes * 3), of which `nodes` are moved by `off`, (times, k).
+
+    Between these, the move passes over evenly by the lengths at both `keys`.
+    """
+    along, order = _lengths(keys[0]) + _lengths(keys[1]), np.argsort(nodes)
+    stops = along[nodes[order], 1]
+    around = along[-1, 1] + sum(float(np.abs(key[1] - key[-2])) for key in keys) if closed else None
+    rows = np.eye(len(nodes))[:, order]
+    passed = np.array([np.interp(along.ravel(), stops, row, period=around) for row in rows])
+    return np.asarray(own + off @ passed)
 
 
 def _lengths(key: Complexes) -> Floats:

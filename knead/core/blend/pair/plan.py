@@ -11,7 +11,7 @@ from knead.core.blend.paint.gradient import Carry
 from knead.core.blend.paint.paint import Looks
 from knead.core.blend.pair.backwards import Backwards
 from knead.core.blend.pair.beyond import between_keys, kept_shut, reached
-from knead.core.blend.pair.glue import Glue
+from knead.core.blend.pair.glue import Glue, passed_on
 from knead.core.blend.pair.going import Going, Run
 from knead.core.blend.travel import ways
 from knead.core.blend.travel.holder import Holder
@@ -53,8 +53,8 @@ class PairPlan(Going):
     """Whether it keeps an edge that stays, on a neighbour or where it is."""
     tied: bool = False
     """Whether corners of it are tied to where they meet those of others."""
-    pin: int | None = None
-    """The node that goes straight on, and takes the rest along."""
+    pins: tuple[int, ...] = ()
+    """The nodes that go straight on, and take the rest along."""
     welded: bool = False
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
@@ -246,11 +246,13 @@ class PairPlan(Going):
             found = own_way.at(self.first_points, self.second_points, places)
             return ways.carried(found, places, self.course, self.body.turns)
         own = kept_shut(self._loose_points(places), self.contours, places)
-        if self.pin is not None:
-            at = 3 * self.pin + 1
-            meant = (1.0 - places) * self.first_points[at] + places * self.second_points[at]
-            return np.asarray(own + (meant - own[:, at])[:, None])
-        return self.glue.moved(own, (self.first_points, self.second_points), times) if self.glue else own
+        keys = self.first_points, self.second_points
+        if self.pins:
+            nodes = np.array(self.pins)
+            one, two, here = (rows[..., 3 * nodes + 1] for rows in (*keys, own))
+            off = ways.direct(one, two, places) - here
+            return passed_on(own, keys, nodes, off, self.contours[0].closed)
+        return self.glue.moved(own, keys, times) if self.glue else own
 
     @property
     def _opens(self) -> bool:
