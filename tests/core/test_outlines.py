@@ -172,6 +172,17 @@ def test_corners_go_to_corners_when_strokes_grow_thick(
     assert apart(form((thin + thick) / 2), found) < 0.004
 
 
+@pytest.mark.parametrize("reverse", [False, True])
+@pytest.mark.parametrize("start", range(4))
+def test_the_corners_of_a_sliver_become_those_of_a_slanting_box(start: int, reverse: bool) -> None:
+    """Though the sliver is nearly its own mirror image, which makes no corners."""
+    sliver, box = [(418, -217), (75, -446), (73, -452), (420, -221)], [(233, -52), (44, -179), (44, -382), (385, -154)]
+    second = begun_at(polygon(box), start)
+    found = between(polygon(sliver), backwards(second) if reverse else second)
+    middles = [(0.5 * (a + c), 0.5 * (b + d)) for (a, b), (c, d) in zip(sliver, box, strict=True)]
+    assert apart(polygon(middles), found) < 0.004
+
+
 def hammer(width: float, height: float, shaft: float, corner: float = 0.0) -> Contour:
     """A form like a hammer: a head across a shaft; its corners are sharp, or as round as said."""
     w, s, y = width / 2, shaft / 2, height - 100

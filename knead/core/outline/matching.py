@@ -37,7 +37,7 @@ from knead.core.outline.strain import MOVED, Strain, strain
 from knead.core.outline.stretch import stretched
 
 AS_GOOD = 1.15  # what keeps its sides may strain by this much more than what does not, and turns as little
-KEEPS = 1.34  # corners that could all be kept are, if that strains no more than this against any other map
+KEEPS = 1.5  # corners that could all be kept are, if that strains no more than this against any other map
 STAYS = 1.6  # and stay there, if that strains no more than this against any other map; twice as much if all stays
 NEARLY = 0.99  # how like their mirror images outlines are that are symmetric, and drawn by hand
 FAIR, FAIRLY = 2.5, 1.25  # what is so in both keys stays so, if that strains no more than this against any other map
@@ -50,6 +50,8 @@ LONGER = 0.06  # the strain of a stretch, by the square of its logarithm
 ONE_FORM = 0.01  # what strains less is one form, and may turn
 ROLLED = 2 * np.pi / 3  # what is slender and would turn by more is compared with a map that does not
 BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile becomes a frown
+TURNED = 0.05  # but not where its mirror image strains so much more than it does turned: a letter is turned
+TOLD, TIMES = 0.01, 10.0  # or by this and so many times what it strains: what is exactly one form is told by less
 BENDS_OVER = 0.26  # the same for what becomes its own mirror image
 AS_ASKED = 0.45  # the same where the rest of it does not turn: the mouth of a face
 ENDLESS = 0.1  # ends of a line that are nearer to each other, by its length, do not tell how it turns
@@ -149,8 +151,10 @@ def _most_alike(first: Track, second: Track, ties: Floats, turned: float | None)
     found = _found(first, second, ties, turned is not None)
     if turned is None and not len(ties) and found.strain.turn > ROLLED and found.strain.distortion > HARD:
         found = min(found, _found_backwards(first, second), key=judged)
-    if not len(ties) and found.strain.turn > (LYING if turned is not None and first.closed else ROLLED):
-        found = _bent(first, second, found, turned is not None)
+    asked = turned is not None
+    rolls = not len(ties) and found.strain.turn > (LYING if asked and first.closed else ROLLED)
+    if rolls and (asked or not is_turned(first, second, found.strain.distortion)):
+        found = _bent(first, second, found, asked)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if turned is None and found.strain.distortion > least:
         found = _stretched(first, second, ties, found.strain.whole) or found
@@ -172,9 +176,10 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     if turned and first.closed and not len(ties) and best.strain.turn > LYING:
         best = as_asked(first, second, candidates, best.reversed) or best
     if best.strain.distortion > GOOD and not len(ties):
-        best = _corner_by_corner(first, second, KEEPS * best.strain.whole) or best
-    if best.strain.distortion > GOOD and first.closed and not len(ties):
-        return _symmetric(first, second, best) or best
+        kept = _corner_by_corner(first, second, KEEPS * best.strain.whole)
+        best = kept or best
+        if best.strain.distortion > GOOD and first.closed:
+            return _symmetric(first, second, best, kept is None) or best
     return best
 
 
@@ -182,6 +187,14 @@ def _found_backwards(first: Track, second: Track) -> Correspondence:
     """The map of the way back: seen from there, another one may be found."""
     back = _found(second, first, np.zeros((0, 2)), False).inverse
     return tried(first, run(second, back.reversed), [back.knots], back.reversed)[0]
+
+
+def is_turned(first: Track, second: Track, strained: float) -> bool:
+    """Whether outlines that strain by so much, turned, are one form, and no mirror image of it: a letter, no mouth."""
+    if strained > HARD:
+        return False
+    over = _found(first, second.mirrored(), np.zeros((0, 2)), False)
+    return over.strain.distortion - strained > min(TURNED, TOLD + TIMES * strained)
 
 
 def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> Correspondence:
@@ -204,7 +217,7 @@ def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> C
     best = min((each for each in found if _is_upright(each, most)), key=judged, default=None)
     if best is None:
         return rolled
-    alike = _symmetric(first, second, best) if first.closed else None
+    alike = _symmetric(first, second, best, True) if first.closed else None
     return alike if alike is not None and _is_upright(alike, most) else best
 
 
@@ -243,14 +256,14 @@ def _stretched(first: Track, second: Track, ties: Floats, most: float) -> Corres
     return tried(first, run(second, found.reversed), [knots], found.reversed)[0]
 
 
-def _symmetric(first: Track, second: Track, free: Correspondence) -> Correspondence | None:
+def _symmetric(first: Track, second: Track, free: Correspondence, roughly: bool) -> Correspondence | None:
     """The best map of outlines that are their own mirror images which keeps them so, if that is FAIR by a free one.
 
     What is so about several axes keeps all of them if it can. What is drawn by hand is nearly so.
     """
     wholly = mirror_ties(first, second, WHOLLY)
     by_hand, fair = not wholly, FAIR if wholly else FAIRLY
-    for ties in wholly or mirror_ties(first, second, NEARLY):
+    for ties in wholly or (mirror_ties(first, second, NEARLY) if roughly else []):
         found = _about_axes(first, second, ties, free, by_hand)
         if by_hand:  # nearly its own mirror image is much that is none, and should not turn for that
             found = [each for each in found if each.strain.turn < free.strain.turn + UNTURNED]

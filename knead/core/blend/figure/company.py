@@ -22,7 +22,7 @@ from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
-from knead.core.outline.matching import AS_ASKED
+from knead.core.outline.matching import AS_ASKED, is_turned
 from knead.core.outline.ovals import may_be_squashed
 
 OTHERWISE = 0.45 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
@@ -154,7 +154,8 @@ def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
         return plan
     holder = min(holders, key=lambda mate: mate.body.size)
     turn = 0.0 if _is_round(holder) else float(np.angle(holder.motion[0]))
-    return _turned(plan, turn, ALIKE, -np.inf) if _apart(plan, turn) > OTHERWISE else plan
+    rolls = _apart(plan, turn) > OTHERWISE and not is_turned(*outlines_of(plan)[0], plan.strain)
+    return _turned(plan, turn, ALIKE, -np.inf) if rolls else plan
 
 
 def _turned(plan: PairPlan, turn: float, near: float, dearer: float, may_bend: bool = True) -> PairPlan:
