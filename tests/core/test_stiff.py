@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from knead.core.inbetween import plan_span
@@ -68,6 +68,28 @@ def test_a_sign_drawn_anew_by_a_hand_turns_so_too() -> None:
         first, second = drawing(*sign), drawing(*(moved(shape, 115, True) for shape in sign))
         plan = plan_span(traced(first, hand, 1.0), traced(second, hand, 1.0), Take())
         assert off(sign, 57.5, {shape.id: shape for shape in plan.at(0.5).shapes}) < 0.06
+
+
+@few
+@given(st.sampled_from([(100, 200), (100, 110), (200, 290), (230, 220)]), st.sampled_from([70, -110, 40]))
+@example((100, 200), 70)  # the middle of a bar stays
+@example((100, 110), -110)  # a serif hardly moves
+def test_what_turns_of_one_piece_keeps_its_distances_about_whatever_place(place: tuple[int, int], degrees: int) -> None:
+    """An H with serifs, of mere lines, and a mark beside it: none is held by another."""
+    bars = [[(100, 100), (100, 300)], [(200, 100), (200, 300)], [(100, 200), (200, 200)]]
+    marks = [[(85, 100), (115, 100)], [(185, 300), (215, 300)], [(260, 150), (300, 120), (300, 300)]]
+    sign = [stroked(polygon(points, closed=False)) for points in bars + marks]
+    about = complex(*place)
+    gone = about - about * np.exp(1j * np.radians(degrees))
+    lines = [backwards(turned(shape.contours[0], degrees, move=(gone.real, gone.imag))) for shape in sign]
+    half = plan_span(drawing(*sign), drawing(*(stroked(line) for line in lines)), Take()).at(0.5)
+    found = {shape.id: shape for shape in half.shapes}
+    ends = [
+        np.concatenate([[c.nodes[0].at, c.nodes[-1].at] for c in (each.contours[0] for each in shapes)]) @ [1, 1j]
+        for shapes in (sign, [found[shape.id] for shape in sign])
+    ]
+    one, two = (np.abs(side[:, None] - side) for side in ends)
+    assert np.abs(one - two).max() < 1
 
 
 def test_a_clock_that_is_moved_stays_upright_while_its_hand_goes_on_by_a_quarter() -> None:

@@ -39,6 +39,7 @@ TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
 BARE = 0.2  # as what holds all others a line counts so much less than what is filled: a rope carries nobody
+AS_WHOLE = 0.05  # how far off the motion of the whole, by its size, a shape is that is one with it
 STILL, POST = 1e-3, 0.3  # how little what stands still turns, grows or goes, and how large it is by the largest
 STEPS = 500  # the motion of the whole is rounded to so many steps of its size: else each little change would move all
 
@@ -142,9 +143,9 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     looseness[do_not_hold(bodies, looseness, hinges)] = np.inf
     bare = np.where([body.line for body in bodies], BARE, 1.0)
     order = _tree(looseness, areas, _root(bodies, looseness, areas * bare))
-    held: dict[int, list[Body]] = {}
+    held: dict[int, list[int]] = {}
     for child, parent in order[::-1]:
-        held.setdefault(child, []).append(bodies[child])
+        held.setdefault(child, []).append(child)
         if parent is not None:
             held.setdefault(parent, []).extend(held[child])
     found: dict[int, Course] = {}
@@ -154,7 +155,9 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
             hook = complex(hinges[parent, child]), found[parent]
         found[child] = _course(bodies[child], hook, len(held[child]) > 1)
         if parent is None and found[child].carries and bodies[child].path is None:
-            found[child] = _led(found[child], bodies[child], held[child])
+            with_it = hook and [k for k, body in enumerate(bodies) if _is_of(body, hook[1])]
+            if not with_it or child not in with_it or set(with_it) <= set(held[child]):
+                found[child] = _led(found[child], bodies[child], [bodies[k] for k in held[child]])
     return [found[k] for k in range(len(bodies))]
 
 
@@ -167,6 +170,14 @@ def _led(course: Course, root: Body, held: list[Body]) -> Course:
         return course
     piece = Course(pivot, a * pivot + b, float(np.angle(a)), abs(a), carries=True, whole=True)
     return replace(course, hinge=root.start, parent=piece)
+
+
+def _is_of(body: Body, whole: Course) -> bool:
+    """Whether a shape goes just as the whole does."""
+    near = AS_WHOLE * body.size
+    return bool(
+        np.abs(body.motion[0] - whole.whole_turn) * body.size + abs(whole.arrival(body.start) - body.end) < near
+    )
 
 
 def _is_one_piece(bodies: list[Body]) -> bool:
@@ -368,8 +379,11 @@ def _common_middle(bodies: list[Body], side: int) -> complex:
 
 
 def _goes_along(body: Body, whole: Course) -> bool:
-    """Whether the whole explains most of where a shape goes: what stands still while a figure turns stays there."""
-    return abs(whole.arrival(body.start) - body.end) < AS_ONE * abs(body.end - body.start)
+    """Whether the whole explains most of where a shape goes: what stands still while a figure turns stays there.
+
+    What is one with it, at the place about which it turns, does not stand still.
+    """
+    return abs(whole.arrival(body.start) - body.end) < AS_ONE * abs(body.end - body.start) or _is_of(body, whole)
 
 
 def _rounded(start: complex, end: complex, a: complex, step: float) -> Course:

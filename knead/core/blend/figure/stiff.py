@@ -53,8 +53,13 @@ class _Form:
 
     @cached_property
     def motions(self) -> list[Motion]:
-        """The similarities that take it from key to key point by point; it may be begun, or run, otherwise."""
+        """The similarities that take it from key to key point by point; it may be begun, or run, otherwise.
+
+        Of what is small for a hand none is told; it may still go along with others.
+        """
         body = self.plan.body
+        if body.size <= LARGE * body.hand:
+            return []
         ways = [(body.first, body.second)]
         if _is_line(self.plan):
             first, second = self.points
@@ -100,10 +105,10 @@ def _piece(forms: list[_Form]) -> tuple[Motion, list[_Form]]:
 
 
 def _may_belong(plan: PairPlan) -> bool:
-    """Whether it goes somewhere, and is large enough for its outline to tell how."""
+    """Whether it goes somewhere, by itself, and its outline tells how."""
     body = plan.body
-    large = body.size > LARGE * body.hand and body.path is None and not body.still
-    return large and not body.round and bool(abs(np.angle(body.motion[0])) > UPRIGHT)
+    goes = body.path is None and not body.still and not body.round
+    return goes and bool(abs(np.angle(body.motion[0])) > UPRIGHT)
 
 
 def _form_of(place: int, plan: PairPlan) -> _Form:
