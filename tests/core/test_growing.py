@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, Shape, Take
 from tests.examples import few
-from tests.forms import backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, stroked
+from tests.forms import apart, backwards, begun_at, drawing, filled, outline, polygon, recut, rounded, stroked
 
 TIMES = np.linspace(0.1, 0.9, 5)
 GLASS = [(130.0, 80.0), (150.0, 340.0), (250.0, 340.0), (270.0, 80.0)]
@@ -127,6 +127,17 @@ def test_a_slice_of_a_pie_grows_about_its_tip(one: float, two: float) -> None:
         sweep = (1 - t) * one + t * two
         wrong = area_of(key.shapes[0]) ^ shapely.Polygon(outline(pie(sweep), 512))
         assert wrong.area < 0.05 * math.pi * 120**2 * sweep / 360
+
+
+@pytest.mark.parametrize("grown", [1.0, 3.0, 6.0, 11.0])
+def test_a_kite_that_comes_nearer_opens_not_like_a_fan(grown: float) -> None:
+    def kite(ahead: float, beside: float, behind: float) -> Contour:
+        return polygon([(0, -beside), (-ahead, 0), (0, beside), (behind, 0)])
+
+    far, near = kite(200 / grown, 145 / grown, 173 / grown), kite(200, 134, 200)
+    plan = plan_span(drawing(filled(far)), drawing(filled(begun_at(near, 2))), Take())
+    half = kite(100 + 100 / grown, 67 + 72.5 / grown, 100 + 86.5 / grown)
+    assert apart(half, plan.at(0.5).shapes[0].contours[0]) < 0.002
 
 
 SLICES = [

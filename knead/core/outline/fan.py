@@ -149,6 +149,8 @@ def _turns(own: Complexes, there: Complexes) -> Floats | None:
     tipped = not far.all()
     steps = np.abs(np.diff(turns)) if tipped else np.abs(turns - preceding(turns))
     least = OPENS_A_SLICE if tipped and _is_slice(own[seen]) and _is_slice(there[seen]) else OPENS
+    sizes = float(np.abs(own).sum()), float(np.abs(there).sum())
+    least *= max(sizes) / max(min(sizes), 1e-300)  # what grows much goes evenly enough
     if not len(turns) or np.ptp(turns) < least or float(steps.max()) > STEP or _turned_over(own[seen], there[seen]):
         return None
     turns -= 2 * np.pi * np.round(0.5 * (turns.min() + turns.max()) / (2 * np.pi))
