@@ -19,6 +19,14 @@ LETTERS = {
     "a hook of one line": stroked(smooth([(180, 150), (180, 210), (200, 235), (225, 220), (225, 200)], closed=False)),
 }
 WHEEL = filled(ellipse(200, 200, 100, 100), color="#ffdd88")
+STAND = filled(polygon([(100, 320), (300, 320), (300, 350), (100, 350)]), color="#557755")
+OTHERS = [filled(ellipse(x, 200, 30, 50), color="#88aacc") for x in (60, 340)]
+PLACES = {
+    "alone": [],
+    "on a wheel": [WHEEL],
+    "on a wheel on its stand": [STAND, WHEEL],
+    "between others": [STAND, *OTHERS],
+}
 degrees = st.floats(105, 165) | st.floats(-165, -105)
 
 
@@ -38,11 +46,10 @@ def drawn_again(shape: Shape, turn: float) -> Shape:
 
 @pytest.mark.parametrize("name", LETTERS)
 @few
-@given(degrees, st.booleans())
-def test_a_letter_turns_by_itself_and_on_a_wheel(name: str, turn: float, on_wheel: bool) -> None:
+@given(degrees, st.sampled_from(sorted(PLACES)))
+def test_a_letter_is_turned_whatever_is_about_it(name: str, turn: float, place: str) -> None:
     letter = LETTERS[name]
-    keys = [letter], [drawn_again(letter, turn)]
-    first, second = (drawing(*([WHEEL] if on_wheel else []), *key) for key in keys)
+    first, second = (drawing(*PLACES[place], key) for key in (letter, drawn_again(letter, turn)))
     half = {shape.id: shape for shape in plan_span(first, second, Take()).at(0.5).shapes}[letter.id].contours[0]
     true = about(letter.contours[0], 0.5 * turn)
     moved = np.mean([n.at for n in half.nodes], axis=0) - np.mean([n.at for n in true.nodes], axis=0)

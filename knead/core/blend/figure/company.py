@@ -97,6 +97,8 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
     apart = _apart(plan, turn)
     if apart <= least or _is_limb(plan, mates):
         return plan
+    if _is_turned(plan):  # neighbours may only choose among turns at which it is as like
+        return _turned(plan, turn, near, DEARER, may_bend=False)
     return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER)
 
 
@@ -154,8 +156,13 @@ def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
         return plan
     holder = min(holders, key=lambda mate: mate.body.size)
     turn = 0.0 if _is_round(holder) else float(np.angle(holder.motion[0]))
-    rolls = _apart(plan, turn) > OTHERWISE and not is_turned(*outlines_of(plan)[0], plan.strain)
+    rolls = _apart(plan, turn) > OTHERWISE and not _is_turned(plan)
     return _turned(plan, turn, ALIKE, -np.inf) if rolls else plan
+
+
+def _is_turned(plan: PairPlan) -> bool:
+    """Whether its own outline tells plainly that it is turned."""
+    return is_turned(*max(outlines_of(plan), key=lambda pair: pair[0].length), plan.strain)
 
 
 def _turned(plan: PairPlan, turn: float, near: float, dearer: float, may_bend: bool = True) -> PairPlan:
