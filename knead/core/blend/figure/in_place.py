@@ -7,6 +7,7 @@ import numpy as np
 from knead.core.blend.course.course import Course
 from knead.core.blend.figure.welds import SEEN, may_weld
 from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.travel.ways import direct
 from knead.core.geometry.bezier import Ints
 
 STAYS = 0.02  # how far, by the size of the shape, a node may go that stays where it is
@@ -24,10 +25,10 @@ def kept_in_place(plans: list[PairPlan]) -> list[PairPlan]:
 
 def _kept(plan: PairPlan) -> PairPlan:
     nodes = _staying(plan)
-    there = plan.first_points[3 * nodes + 1]
-    if len(nodes) < 2 or np.abs(there[:, None] - there).max() < APART * plan.body.size:
+    one, two = (key[3 * nodes + 1] for key in (plan.first_points, plan.second_points))
+    if len(nodes) < 2 or np.abs(one[:, None] - one).max() < APART * plan.body.size:
         return plan
-    strays = np.abs(plan.points(ON_THE_WAY)[:, 3 * nodes + 1] - there).max() - STAYS * plan.body.size
+    strays = np.abs(plan.points(ON_THE_WAY)[:, 3 * nodes + 1] - direct(one, two, ON_THE_WAY)).max()
     return replace(plan, pins=tuple(nodes.tolist())) if strays > SEEN * plan.body.size else plan
 
 

@@ -69,7 +69,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
                 gap = glue.gap(plan.points(HALF_WAY), (plan.first_points, plan.second_points), HALF_WAY)
                 seen = RIM if glue.closed else SEEN
                 if seen * plan.body.size < gap < LOOSE * plan.body.size:
-                    found[k] = replace(plan, glue=glue)
+                    found[k] = replace(plan, glue=glue, pins=())
                     break
     return found
 
