@@ -50,6 +50,7 @@ LONGER = 0.06  # the strain of a stretch, by the square of its logarithm
 ONE_FORM = 0.01  # what strains less is one form, and may turn
 ROLLED = 2 * np.pi / 3  # what is slender and would turn by more is compared with a map that does not
 BENDS = 0.2  # it bends rather than roll over, if that strains less: a smile becomes a frown
+FLIPPED = 0.86 * np.pi  # what is one form and turns by less than that has not turned over
 TURNED = 0.05  # but not where its mirror image strains so much more than it does turned: a letter is turned
 TOLD, TIMES = 0.01, 10.0  # or by this and so many times what it strains: what is exactly one form is told by less
 BENDS_OVER = 0.26  # the same for what becomes its own mirror image
@@ -153,7 +154,7 @@ def _most_alike(first: Track, second: Track, ties: Floats, turned: float | None)
         found = min(found, _found_backwards(first, second), key=judged)
     asked = turned is not None
     rolls = not len(ties) and found.strain.turn > (LYING if asked and first.closed else ROLLED)
-    if rolls and (asked or not is_turned(first, second, found.strain.distortion)):
+    if rolls and (asked or not is_turned(first, second, found.strain)):
         found = _bent(first, second, found, asked)
     least = ONE_FORM if found.strain.turn > LYING else GOOD
     if turned is None and found.strain.distortion > least:
@@ -189,12 +190,15 @@ def _found_backwards(first: Track, second: Track) -> Correspondence:
     return tried(first, run(second, back.reversed), [back.knots], back.reversed)[0]
 
 
-def is_turned(first: Track, second: Track, strained: float) -> bool:
-    """Whether outlines that strain by so much, turned, are one form, and no mirror image of it: a letter, no mouth."""
-    if strained > HARD:
-        return False
+def is_turned(first: Track, second: Track, turned: Strain) -> bool:
+    """Whether outlines that strain so, turned, are one form that is so indeed: a letter, or a heart, but no mouth.
+
+    A mouth that turns down is its own mirror image, and seems to turn by about half a round.
+    """
+    if turned.distortion > HARD or turned.turn < FLIPPED:
+        return turned.distortion <= HARD
     over = _found(first, second.mirrored(), np.zeros((0, 2)), False)
-    return over.strain.distortion - strained > min(TURNED, TOLD + TIMES * strained)
+    return over.strain.distortion - turned.distortion > min(TURNED, TOLD + TIMES * turned.distortion)
 
 
 def _bent(first: Track, second: Track, rolled: Correspondence, asked: bool) -> Correspondence:

@@ -24,6 +24,7 @@ from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import between
 from knead.core.outline.matching import AS_ASKED, is_turned
 from knead.core.outline.ovals import may_be_squashed
+from knead.core.outline.strain import Strain
 
 OTHERWISE = 0.45 * np.pi  # how far its turn is from that of its neighbours about it, that is laid the wrong way round
 ALIKE = 0.2 * np.pi  # and how near to it, made to turn so
@@ -97,9 +98,10 @@ def _as_about(plan: PairPlan, mates: list[PairPlan], turn: float) -> PairPlan:
     apart = _apart(plan, turn)
     if apart <= least or _is_limb(plan, mates):
         return plan
-    if _is_turned(plan):  # neighbours may only choose among turns at which it is as like
+    if _is_turned(plan, apart):  # neighbours may only choose among turns at which it is as like
         return _turned(plan, turn, near, DEARER, may_bend=False)
-    return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER)
+    # what touches nothing is no mouth of a face
+    return _turned(plan, turn, near, DEARER_END if apart > OTHERWISE else DEARER, may_bend=bool(mates))
 
 
 def _as_contents(plan: PairPlan, others: list[PairPlan]) -> PairPlan:
@@ -156,13 +158,14 @@ def _in_a_holder(plan: PairPlan, mates: list[PairPlan]) -> PairPlan:
         return plan
     holder = min(holders, key=lambda mate: mate.body.size)
     turn = 0.0 if _is_round(holder) else float(np.angle(holder.motion[0]))
-    rolls = _apart(plan, turn) > OTHERWISE and not _is_turned(plan)
+    apart = _apart(plan, turn)
+    rolls = apart > OTHERWISE and not _is_turned(plan, apart)
     return _turned(plan, turn, ALIKE, -np.inf) if rolls else plan
 
 
-def _is_turned(plan: PairPlan) -> bool:
-    """Whether its own outline tells plainly that it is turned."""
-    return is_turned(*max(outlines_of(plan), key=lambda pair: pair[0].length), plan.strain)
+def _is_turned(plan: PairPlan, apart: float) -> bool:
+    """Whether its own outline tells plainly that it is turned by so much against what is about it."""
+    return is_turned(*max(outlines_of(plan), key=lambda pair: pair[0].length), Strain(plan.strain, apart))
 
 
 def _turned(plan: PairPlan, turn: float, near: float, dearer: float, may_bend: bool = True) -> PairPlan:
