@@ -15,7 +15,6 @@ from knead.core.geometry.bezier import (
     path_of,
     reversed_path,
     segments_of,
-    straight,
     triples_of,
 )
 from knead.core.geometry.similarity import as_complex, as_points
@@ -31,11 +30,11 @@ from knead.core.outline.matching import match, match_tied
 from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.rows import misses, with_ties
 from knead.core.outline.strain import strain
-from knead.core.outline.structure import Cuts, begun_at_node, common
+from knead.core.outline.structure import Cuts, begun_at_node, common, drawn_alike
 from knead.core.outline.thin import Thinned, thinned, with_all_nodes
 
 WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else what is symmetric would seem to turn
-ENDS_TOO, CLOSELY = np.linspace(0.0, 1.0, 5), np.linspace(0.0, 1.0, 17)
+ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
 EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
@@ -282,7 +281,7 @@ def _cuts(one: Track, two: Track, rows: Floats, backwards: bool) -> Cuts:
     """Both outlines cut at parameters that meet, shape (k, 2)."""
     path = reversed_path(two.path) if backwards else two.path
     a, b = (begun_at_node(rows, np.array([len(one.path), len(path)])) if one.closed else rows).T
-    return Cuts(*_drawn_alike(cut(one.path, a), cut(path, b)), a, b, backwards)
+    return Cuts(*drawn_alike(cut(one.path, a), cut(path, b)), a, b, backwards)
 
 
 @lru_cache(maxsize=256)  # a hint that is dragged asks for it again and again
@@ -300,29 +299,6 @@ def _rows(thin: list[Thinned], way: Correspondence, ties: Floats, tolerance: flo
         second, ties = second.reversed(), backwards_ties(ties, second.track.closed)
     rows = common(first.track, second.track, way, ties, tolerance)
     return with_all_nodes(rows, [first, second], ties, 2.0 * tolerance)
-
-
-def _drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:
-    """Two cut paths, the handles of straight stretches as long, by these, as those of their partners.
-
-    So these set out in one direction, and what is smooth stays so: with a handle of its own, a straight line goes like
-    an S where a bow begins without one. Where both are straight they are drawn in: that is how a line is drawn.
-    """
-    lines, others = straight(first), straight(second)
-    return _run_as(first, lines, second, others), _run_as(second, others, first, lines)
-
-
-def _run_as(path: Floats, lines: NDArray[np.bool_], partner: Floats, others: NDArray[np.bool_]) -> Floats:
-    """A path whose `lines` are run through as their partners are, of which the `others` are straight as well."""
-    shares = np.tile([0.0, 1.0], (len(path), 1))
-    bows = lines & ~others
-    if bows.any():
-        z = as_complex(partner[bows])
-        lengths = np.maximum(_lengths(z @ bernstein(CLOSELY)), 1e-300)
-        handles = np.abs(np.stack([z[:, 1] - z[:, 0], z[:, 3] - z[:, 2]], axis=1)) / lengths[:, None]
-        shares[bows] = np.abs([0.0, 1.0] - np.minimum(handles, 1.0))
-    drawn = (1.0 - shares[..., None]) * path[:, :1] + shares[..., None] * path[:, 3:]
-    return np.concatenate([path[:, :1], np.where(lines[:, None, None], drawn, path[:, 1:3]), path[:, 3:]], axis=1)
 
 
 def _with_kin(ties: Floats, kin: Floats, closed: bool) -> Floats:

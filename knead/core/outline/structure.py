@@ -4,13 +4,16 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, Ints, bernstein, straight, within
+from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track
 from knead.core.outline.correspondence import Correspondence
 
 NEAR = 0.02  # two nodes closer than this share of the outline always meet without a second cut
 SAME = 1e-6  # two cuts closer than this share on both outlines are one: what parts them is how shares are reckoned
+CLOSELY = np.linspace(0.0, 1.0, 17)  # parameters at which a bow is measured
 STEPS = 32  # where outlines meet is told at so many places along each piece
 ONE_PLACE = 1e-9  # nodes closer than this share are at one place
 
@@ -48,6 +51,29 @@ class Cuts:
         """The same with these pieces halved, of which the paths are then these."""
         first, second = np.insert(self.meets[::STEPS], at + 1, self.meets[at * STEPS + STEPS // 2], axis=0).T
         return replace(self, first=paths[0], second=paths[1], first_params=first, second_params=second)
+
+
+def drawn_alike(first: Floats, second: Floats) -> tuple[Floats, Floats]:
+    """Two cut paths, the handles of straight stretches as long, by these, as those of their partners.
+
+    So these set out in one direction, and what is smooth stays so: with a handle of its own, a straight line goes like
+    an S where a bow begins without one. Where both are straight they are drawn in: that is how a line is drawn.
+    """
+    lines, others = straight(first), straight(second)
+    return _run_as(first, lines, second, others), _run_as(second, others, first, lines)
+
+
+def _run_as(path: Floats, lines: NDArray[np.bool_], partner: Floats, others: NDArray[np.bool_]) -> Floats:
+    """A path whose `lines` are run through as their partners are, of which the `others` are straight as well."""
+    shares = np.tile([0.0, 1.0], (len(path), 1))
+    bows = lines & ~others
+    if bows.any():
+        z = as_complex(partner[bows])
+        lengths = np.maximum(np.abs(np.diff(z @ bernstein(CLOSELY), axis=1)).sum(axis=1), 1e-300)
+        handles = np.abs(np.stack([z[:, 1] - z[:, 0], z[:, 3] - z[:, 2]], axis=1)) / lengths[:, None]
+        shares[bows] = np.abs([0.0, 1.0] - np.minimum(handles, 1.0))
+    drawn = (1.0 - shares[..., None]) * path[:, :1] + shares[..., None] * path[:, 3:]
+    return np.concatenate([path[:, :1], np.where(lines[:, None, None], drawn, path[:, 1:3]), path[:, 3:]], axis=1)
 
 
 def _gone(path: Floats) -> Floats:

@@ -155,8 +155,9 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
             hook = complex(hinges[parent, child]), found[parent]
         found[child] = _course(bodies[child], hook, len(held[child]) > 1)
         if parent is None and found[child].carries and bodies[child].path is None:
-            with_it = hook and [k for k, body in enumerate(bodies) if _is_of(body, hook[1])]
-            if not with_it or child not in with_it or set(with_it) <= set(held[child]):
+            of_whole = {k for k, body in enumerate(bodies) if hook and _is_of(body, hook[1])}
+            # a mere piece of what turns as one has no pivot of its own
+            if child not in of_whole or of_whole <= set(held[child]):
                 found[child] = _led(found[child], bodies[child], [bodies[k] for k in held[child]])
     return [found[k] for k in range(len(bodies))]
 
