@@ -11,7 +11,7 @@ from knead.core.blend.travel.ways import direct
 from knead.core.geometry.bezier import Ints
 
 STAYS = 0.02  # how far, by the size of the shape, a node may go that stays where it is
-APART = 0.25  # how far apart two of them are, by the same: of one alone, the rest may go round it
+APART = 1.0  # how far apart two of them are, by the same: near one alone, about which the rest turns, all stays
 ON_THE_WAY = np.array([0.25, 0.5, 0.75])
 
 
