@@ -29,37 +29,51 @@ Motion = tuple[complex, complex]
 def as_one_piece(plans: list[PairPlan]) -> list[PairPlan]:
     """The plans, with forms that look alike at several turns turned as what goes with them does.
 
-    What one similarity takes from key to key, by its outlines, goes together.
+    What one similarity takes from key to key, by its outlines, goes together. What is small for a hand tells none, but
+    goes along.
     """
-    found, forms = list(plans), [_form_of(k, plan) for k, plan in enumerate(plans) if _may_belong(plan)]
-    while len(forms) > 1:
-        motion, members = _piece(forms)
+    found, forms = list(plans), [_Form(k, plan) for k, plan in enumerate(plans) if _may_belong(plan)]
+    large = [form for form in forms if form.plan.body.size > LARGE * form.plan.body.hand]
+    while len(large) > 1:
+        motion, members = _piece(large)
         if len(members) < 2:
             break
-        for form in members:
+        small = [form for form in forms if form not in large and form.fits(motion) > 0.0]
+        for form in members + small:
             found[form.place] = form.gone_by(motion)
-        forms = [form for form in forms if form not in members]
+        large = [form for form in large if form not in members]
+        forms = [form for form in forms if form not in members + small]
     return found
 
 
 @dataclass(frozen=True, eq=False)
 class _Form:
-    """A shape of the drawing, at its place in the row: points along its outlines at both keys, and these as lines."""
+    """A shape of the drawing, at its place in the row."""
 
     place: int
     plan: PairPlan
-    points: tuple[Complexes, Complexes]
-    lines: tuple[shapely.Geometry, shapely.Geometry]
+
+    @cached_property
+    def points(self) -> tuple[Complexes, Complexes]:
+        """Points along its outlines at both keys."""
+        one, two = (np.concatenate(rows) for rows in self._rows)
+        return one, two
+
+    @cached_property
+    def lines(self) -> tuple[shapely.Geometry, shapely.Geometry]:
+        """Its outlines at both keys."""
+        one, two = (shapely.multilinestrings([as_points(row) for row in rows]) for rows in self._rows)
+        return one, two
+
+    @cached_property
+    def _rows(self) -> list[list[Complexes]]:
+        sides = zip(*outlines_of(self.plan), strict=True)
+        return [[track.sketch(PLACES) for track in side] for side in sides]
 
     @cached_property
     def motions(self) -> list[Motion]:
-        """The similarities that take it from key to key point by point; it may be begun, or run, otherwise.
-
-        Of what is small for a hand none is told; it may still go along with others.
-        """
+        """The similarities that take it from key to key point by point; it may be begun, or run, otherwise."""
         body = self.plan.body
-        if body.size <= LARGE * body.hand:
-            return []
         ways = [(body.first, body.second)]
         if _is_line(self.plan):
             first, second = self.points
@@ -73,6 +87,8 @@ class _Form:
     def fits(self, motion: Motion) -> float:
         """How near its outlines lie to where a motion takes them, however they are run: 1 is exactly, 0 not at all."""
         a, b = motion
+        if abs(a * self.points[0].mean() + b - self.points[1].mean()) > self.plan.body.hand:
+            return 0.0
         there = shapely.distance(shapely.points(as_points(a * self.points[0] + b)), self.lines[1]).mean()
         back = shapely.distance(shapely.points(as_points((self.points[1] - b) / a)), self.lines[0]).mean() * abs(a)
         body = self.plan.body
@@ -90,9 +106,9 @@ class _Form:
 
 def _piece(forms: list[_Form]) -> tuple[Motion, list[_Form]]:
     """The motion by which most forms may go, rather a slight one, and which these are."""
+    best, most = ((1.0 + 0j, 0j), list[_Form]()), 0.0
     starts, ends = (np.array([form.points[side].mean() for form in forms]) for side in (0, 1))
     reach = np.array([form.plan.body.hand for form in forms])
-    best, most = ((1.0 + 0j, 0j), list[_Form]()), 0.0
     for a, b in dict.fromkeys(motion for form in forms for motion in form.motions):
         near = np.flatnonzero(np.abs(a * starts + b - ends) < reach).tolist()
         if len(near) <= max(most, 1.0):
@@ -109,13 +125,6 @@ def _may_belong(plan: PairPlan) -> bool:
     body = plan.body
     goes = body.path is None and not body.still and not body.round
     return goes and bool(abs(np.angle(body.motion[0])) > UPRIGHT)
-
-
-def _form_of(place: int, plan: PairPlan) -> _Form:
-    sides = list(zip(*outlines_of(plan), strict=True))
-    rows = [[track.sketch(PLACES) for track in side] for side in sides]
-    one, two = (shapely.multilinestrings([as_points(row) for row in side]) for side in rows)
-    return _Form(place, plan, (np.concatenate(rows[0]), np.concatenate(rows[1])), (one, two))
 
 
 def _off(motion: Motion, first: Complexes, second: Complexes) -> float:
