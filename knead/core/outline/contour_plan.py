@@ -396,11 +396,3 @@ def _node_at(contour: Contour, param: float, backwards: bool) -> Node | None:
     last = n if contour.closed else n - 1
     index = last - whole if backwards else whole
     return contour.nodes[index % n]
-
-
-def partner_param(cuts: Cuts, params_count: int, param: float, to_second: bool) -> float:
-    """The parameter on the other side of a cut pair (both on the paths as cut, that is the second maybe reversed)."""
-    begin = (cuts.first_params if to_second else cuts.second_params)[0]
-    while param < begin - 1e-12:
-        param += params_count
-    return cuts.partner(param, to_second)

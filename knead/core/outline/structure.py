@@ -42,9 +42,14 @@ class Cuts:
         ends = [[params[-1]] for _, params in sides]
         return np.stack([np.append(row, end) for row, end in zip(rows, ends, strict=True)], axis=1)
 
-    def partner(self, param: float, to_second: bool) -> float:
-        """The parameter on the other side, of the second path as it is run; of a closed one perhaps rounds farther."""
+    def partner(self, param: float, count: int, to_second: bool) -> float:
+        """The parameter on the other side of one on a path of `count` segments, both of paths as they are run.
+
+        Of a closed one it is perhaps rounds farther.
+        """
         source, target = self.meets.T if to_second else self.meets.T[::-1]
+        while param < source[0] - 1e-12:
+            param += count
         return float(np.interp(param, source, target))
 
     def halved(self, paths: tuple[Floats, Floats], at: Ints) -> "Cuts":

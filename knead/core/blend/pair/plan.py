@@ -19,7 +19,7 @@ from knead.core.blend.travel.load import Load
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
-from knead.core.outline.contour_plan import ContourPlan, partner_param
+from knead.core.outline.contour_plan import ContourPlan
 from knead.core.outline.fan import Fan
 from knead.core.outline.hints import nearest_contour
 from knead.core.outline.lane import Lanes
@@ -363,7 +363,7 @@ class PairPlan(Going):
                 own, there = tracks[index], even_track(target.contours[other])
                 if not from_first and plan.cuts.reversed:
                     param = len(own.path) - param
-                found = partner_param(plan.cuts, len(own.path), param, from_first)
+                found = plan.cuts.partner(param, len(own.path), from_first)
                 if from_first and plan.cuts.reversed:
                     found = len(there.path) - np.mod(found, len(there.path)) if plan.closed else len(there.path) - found
                 share = there.shares(np.array([found]))
