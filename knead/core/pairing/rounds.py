@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.similarity import fit_robustly
 from knead.core.pairing.cheapest import cheapest
+from knead.core.pairing.constellation import constellation, exchanged
 from knead.core.pairing.likeness import Form, centres, extent, middles, mirror_mates
 
 PLACE, FAR = 1.1, 0.8  # weight of a displacement by the size of the whole, and where it stops counting
@@ -106,6 +107,9 @@ def _contenders(
 
     That it turns is told by trying: the turn counts under which all pairs cost the least.
     """
+    pattern = constellation(one, two, unlike)
+    if pattern is not None and not exchanged(one, two):  # else they may as well have gone from place to place
+        unlike = pattern.held(unlike)
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     (here, size), (there, larger) = _frame(whole_one), _frame(whole_two)
 
@@ -126,6 +130,10 @@ def _contenders(
         still = staying(one, two, unlike, alone, tied)
         moved = _by_motion(one, two, unlike, known, still, alone, tied)
         found = min(found, moved, still, key=lambda rows: rows.price_with_turn(alone))
+    if pattern is not None:
+        far = _far([pattern(own) for own in _places(one)], one, two) / larger
+        fits = replace(_solved(_cost(one, two, unlike, far, pattern.turn), alone, tied), turn=pattern.turn)
+        found = min(found, fits, key=lambda rows: rows.price_with_turn(alone))
     if len(whole_one) < 2 or not len(found.rows):
         return [found]
     calm = float((found.cost - unlike)[found.rows, found.columns].mean()) < STIR

@@ -14,6 +14,7 @@ from knead.core.model import Shape
 ALIKE = 0.02  # how unlike outlines are that look the same, by the size of their box
 PLAINLY = 5.0  # what another is unlike by less than so many times as much looks so by a hand's chance
 NEAR = 0.5  # how far it may have moved, by that
+CROWD, STILL = 7, 0.1  # of so many others of its form in both keys, it may have moved by no more than that
 PLACES = np.linspace(0.0, 1.0, 49)
 
 
@@ -32,7 +33,10 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
     apart = np.abs((high - low)[:, None] - (high - low)).max(axis=2)
     likes = (own[:, None] == own) & ~np.eye(len(every), dtype=bool)
     alike, rivals = (likes & (apart <= most * sizes[:, None]) for most in (ALIKE, PLAINLY * ALIKE))
-    near = np.linalg.norm(low[:, None] - low, axis=2) <= NEAR * sizes[:, None]
+    shapes = (high - low) / sizes.clip(1e-9)[:, None]
+    in_form = likes & (np.abs(shapes[:, None] - shapes).max(axis=2) <= ALIKE)
+    most = np.where(in_form.sum(axis=1) < CROWD, NEAR, STILL)  # another of a crowd may have taken its size
+    near = np.linalg.norm(low[:, None] - low, axis=2) <= (most * sizes)[:, None]
     count = len(first)
 
     @cache
