@@ -31,6 +31,7 @@ from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
 from knead.core.pairing.rounds import Rows, margin
 from knead.core.pairing.standing import standing
+from knead.core.pairing.strings import in_line
 from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
@@ -286,7 +287,7 @@ def _by_likeness(
         fills = [(a.lead.id, b.lead.id) for a, b in assign(left, right).paired if a.lead.fill is not None]
         belonging = Belonging(owners, (*fills, *((a.id, b.id) for a, b in settled)))
     best = best_cut(left, right, lambda one, two: assign(one, two, belonging))
-    return _named(in_order(_without_odd(_recoloured(best, known) or best)))
+    return _named(in_line(in_order(_without_odd(_recoloured(best, known) or best))))
 
 
 def _without_odd(found: Assignment) -> Assignment:
