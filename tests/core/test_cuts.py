@@ -4,6 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import example, given
 from hypothesis import strategies as st
 
@@ -12,7 +13,7 @@ from knead.core.model import Contour, Drawing, Shape, Take
 from knead.core.pairing.shapes import pair_shapes
 from tests.core.test_solid import bent
 from tests.examples import few
-from tests.forms import drawing, drawn, ellipse, filled, polygon, stroked, turned, wave
+from tests.forms import backwards, drawing, drawn, ellipse, filled, polygon, recut, stroked, turned, wave
 
 ZIGZAG = [(0, 0), (70, 0), (140, 0), (70, 60), (0, 120), (70, 120), (140, 120)]
 ARCH = [(0, 140), (0, 60), (20, 18), (60, 0), (100, 18), (120, 60), (120, 140)]
@@ -87,3 +88,28 @@ def test_a_stroke_that_stays_is_not_drawn_on_into_one_that_is_new(
         paired = [pair for pair in pair_shapes(*keys, ()) if pair.first and pair.second]
         assert {line.id, same.id} in [{*pair.firsts, *pair.seconds} for pair in paired]
         assert len(paired) == 2
+
+
+@given(
+    gap=st.tuples(st.integers(-10, 10), st.integers(0, 6)),
+    flips=st.tuples(*[st.booleans()] * 6),
+    shares=st.tuples(*[st.floats(0.1, 0.9)] * 4),
+)
+@example((0, 2), (False,) * 6, (0.5, 0.11, 0.5, 0.11))
+@example((10, 0), (False, False, False, False, False, True), (0.5, 0.5, 0.5, 0.5))
+def test_strokes_with_a_gap_between_them_go_straight_if_they_are_merely_moved(
+    gap: tuple[int, int], flips: tuple[bool, ...], shares: tuple[float, ...]
+) -> None:
+    """However they were drawn: where they meet lies half-way, whichever way the line is run."""
+    frame = polygon([(0, 0), (300, 0), (300, 300), (0, 300)])
+    upper = polygon([(150, 60), (150, 132)], closed=False)
+    lower = polygon([(150 + gap[0], 132 + gap[1]), (150 + gap[0], 204 + gap[1])], closed=False)
+
+    def key(move: float, flips: tuple[bool, ...], shares: tuple[float, ...]) -> Drawing:
+        lines = [recut(line, [share]) for line, share in zip((upper, lower), shares, strict=True)]
+        lines = [backwards(line) if flip else line for line, flip in zip(lines, flips, strict=False)]
+        return drawing(*(stroked(turned(line, 0, 1.0, (move, 0))) for line in [frame, *lines[:: 1 - 2 * flips[2]]]))
+
+    plan = plan_span(key(0, flips[:3], shares[:2]), key(80, flips[3:], shares[2:]), Take())
+    meant = drawn(key(40, flips[:3], shares[:2]))
+    assert shapely.hausdorff_distance(drawn(plan.at(0.5)), meant, densify=0.1) < 0.5

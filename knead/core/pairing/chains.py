@@ -11,7 +11,7 @@ from knead.core.color import to_oklab
 from knead.core.geometry.bezier import Complexes, Floats, diagonal, path_of
 from knead.core.geometry.similarity import as_complex
 from knead.core.geometry.track import Track, track_of
-from knead.core.model import Contour, Node, Shape
+from knead.core.model import Contour, Node, Point, Shape
 
 GAP = 0.04  # a gap up to this share of the shorter stroke's length, or up to the width of the thinner, is no gap
 HAND, AT_MOST = 0.03, 0.25  # a hand leaves a gap up to this share of the drawing's extent, and of the shorter stroke
@@ -64,8 +64,8 @@ class Chain:
     def whole(self) -> tuple[Shape, list[int], list[complex]]:
         """The chain as one stroke under the lead's id, and the index of the node at which each link begins.
 
-        A last entry is the index of the last node. And how far from that node each link truly begins: there may be a
-        gap.
+        A last entry is the index of the last node. And how far from where the one before it truly ends each link truly
+        begins: there may be a gap.
         """
         if len(self.links) == 1:
             return self.lead, [0, len(self.lead.contours[0].nodes) - 1], [0j]
@@ -74,15 +74,20 @@ class Chain:
         for link in self.links:
             own = list(link.shape.contours[0].nodes)
             own = [_turned(node) for node in own[::-1]] if link.backwards else own
-            if nodes:  # the two end nodes become one, at the place of the first
-                joint = nodes[-1].model_copy(update={"after": own[0].after, "kind": "corner"})
-                nodes[-1] = joint
             gaps.append(complex(*own[0].at) - complex(*nodes[-1].at) if nodes else 0j)
+            if nodes:
+                nodes[-1] = joined(nodes[-1], own[0])
             own = own[1:] if nodes else own
             starts.append(max(len(nodes) - 1, 0))
             nodes += own
         whole = self.lead.model_copy(update={"contours": (Contour(nodes=tuple(nodes)),)})
         return whole, [*starts, len(nodes) - 1], gaps
+
+
+def joined(end: Node, begin: Node) -> Node:
+    """The node at which a stroke ends and the next begins: half-way, whichever way the line is run."""
+    middle = Point((end.at.x + begin.at.x) / 2, (end.at.y + begin.at.y) / 2)
+    return end.model_copy(update={"at": middle, "after": begin.after, "kind": "corner"})
 
 
 def _turned(node: Node) -> Node:

@@ -15,7 +15,7 @@ from knead.core.outline.directions import backwards_ties
 from knead.core.outline.led import agree
 from knead.core.outline.matching import match, match_tied
 from knead.core.outline.ties import from_other_key, honoured, located
-from knead.core.pairing.chains import Chain, may_chain
+from knead.core.pairing.chains import Chain, joined, may_chain
 
 TIED = "tied by a hint"  # why shapes are a pair that a hint ties
 TIE = 0.94  # how sure that is: they may still divide
@@ -28,8 +28,8 @@ class Stand:
     """What stands in for a key's shape: several strokes as one line, or a piece of a shape.
 
     `shapes` are the ids of what it is made of, `starts` the indices of the nodes of its (first) contour at which each
-    begins, and of the last node; `gaps` says how far from there each truly begins. A ring that begins within a stroke
-    has that at its end, too.
+    begins, and of the last node; `gaps` says how far each truly begins from where the one before it truly ends: the
+    node is half-way. A ring that begins within a stroke has that at its end, too.
     """
 
     form: Shape
@@ -207,7 +207,7 @@ def begun_at(ring: Stand, param: float) -> Stand:
     nodes, last = ring.form.contours[0].nodes, ring.starts[-1]
     if k in (0, last):
         return ring
-    joint = nodes[-1].model_copy(update={"after": nodes[0].after, "kind": "corner"})
+    joint = joined(nodes[-1], nodes[0])
     end = nodes[k].model_copy(update={"id": f"{nodes[k].id}+"})
     form = ring.form.model_copy(update={"contours": (Contour(nodes=(*nodes[k:-1], joint, *nodes[1:k], end)),)})
     gaps = (complex(*nodes[0].at) - complex(*nodes[-1].at), *ring.gaps[1:])

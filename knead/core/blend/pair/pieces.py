@@ -20,8 +20,8 @@ MEET = 0.2  # the same where both are cut into as many strokes
 class Piece:
     """A stretch of a line that was cut differently in the two keys: of which strokes, and from which node to which.
 
-    Where there is a gap between two strokes of a key, the line goes on from the end of the one before it: `shifts` are
-    how far the node triples of the stretch truly are from that at both keys, shape (nodes, 3) each.
+    Where there is a gap between two strokes of a key, the line goes through its middle: `shifts` are how far the node
+    triples of the stretch truly are from that at both keys, shape (nodes, 3) each.
     """
 
     first: str
@@ -114,7 +114,7 @@ def pieces_of(plan: ContourPlan, pair: ShapePair) -> tuple[Piece, ...]:
     one, two = _cut_indices(plan, pair)
     params = plan.cuts.first_params, plan.cuts.second_params
     gaps = [
-        [(float(row[k]), gap) for k, gap in zip(at, stand.gaps, strict=False) if gap]
+        [(float(row[k]), gap) for k, gap in zip(at, (*stand.gaps, *stand.gaps[:1]), strict=False) if gap]
         for row, at, stand in zip(params, (one, two), (pair.first_stand, pair.second_stand), strict=True)
     ]
     firsts, seconds = pair.first_stand.shapes, pair.second_stand.shapes
@@ -132,17 +132,18 @@ def pieces_of(plan: ContourPlan, pair: ShapePair) -> tuple[Piece, ...]:
 
 
 def _shifts(params: Floats, gaps: list[tuple[float, complex]], backwards: bool) -> Complexes:
-    """How far node triples at parameters (k,) lie from where they would if strokes began after gaps; shape (k, 3).
+    """How far node triples at parameters (k,) lie from where they would if no strokes had gaps before them; (k, 3).
 
-    A stroke begins at the first of each pair in `gaps`, or ends there if it is run `backwards`. That its first segment
-    begins elsewhere by a gap moves it by gap (1 - u)^3 at u; the handles follow from the blossom of that.
+    `gaps` are at which parameter, and how wide: half of one is on either side of it. That a segment begins elsewhere by
+    so much moves it by gap / 2 (1 - u)^3 at u; the handles follow from the blossom of that. A line may run `backwards`.
     """
     found = np.zeros((len(params), 3), dtype=complex)
-    for begin, gap in gaps:
-        along = begin - params if backwards else params - begin
-        if along.min() < -SLACK:
-            continue  # this stretch lies before it
-        near = np.maximum(1.0 - along, 0.0)
+    for place, gap in gaps:
+        along = params - place
+        begins = along.min() >= -SLACK
+        if not begins and along.max() > SLACK:
+            continue
+        near = np.maximum(1.0 - np.abs(along), 0.0)
         mates = np.append(near[:1], near[:-1]), near, np.append(near[1:], near[-1:])
-        found += gap * np.stack([near**2 * mate for mate in mates], axis=1)
+        found += (0.5 if begins != backwards else -0.5) * gap * np.stack([near**2 * mate for mate in mates], axis=1)
     return found
