@@ -15,6 +15,7 @@ from tests.forms import (
     drawing,
     ellipse,
     filled,
+    outline,
     polygon,
     rounded,
     stroked,
@@ -102,3 +103,14 @@ def test_a_clock_that_is_moved_stays_upright_while_its_hand_goes_on_by_a_quarter
     ]
     half = {shape.id: shape for shape in plan_span(drawing(*first), drawing(*second), Take()).at(0.5).shapes}
     assert apart(turned(FRAME, 0, move=(75, 10)), half[first[0].id].contours[0]) < 0.02
+
+
+@pytest.mark.parametrize("degrees", [5, -12, 20])
+@pytest.mark.parametrize("lean", [0.0, 0.3, -0.6])
+def test_bars_that_look_alike_half_round_turn_the_shorter_way_together(degrees: float, lean: float) -> None:
+    corners = [[(100, 200), (300, 200), (300, 218), (100, 218)], [(100, 205), (300, 205), (300, 212), (100, 212)]]
+    first = [polygon(bar) for bar in corners]
+    second = [turned(polygon([(x + lean * y, y) for x, y in bar]), degrees) for bar in corners]
+    plan = plan_span(*(drawing(*map(filled, side)) for side in (first, second)), Take())
+    for shape in plan.at(0.5).shapes:
+        assert np.ptp(outline(shape.contours[0])[:, 1]) < 80  # half round, it would stand upright

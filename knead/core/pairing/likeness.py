@@ -17,6 +17,7 @@ TINT = 0.15  # a distance in OKLab from which two colours count as different rat
 RIGID, CLOSELY = 0.25, 0.01  # what it costs two shapes not to be one form, and how unlike is half of that
 SHUTS = 0.2  # how much less it counts that a line closes which is most of a ring
 WOUND = 1.0  # how much it counts that a line winds the other way
+ROUND = 0.35  # the size of a disc, by how wide it is
 SEEN = np.arange(128) / 128
 HARMONICS = np.array([-6, -5, -4, -3, -2, -1, 2, 3, 4, 5, 6])
 BOWS = np.arange(1, 9)  # as many waves along a line tell which way it winds
@@ -104,7 +105,8 @@ def portrait(shape: Shape) -> Portrait:
     """Measure a shape. The latest are kept: each step of pairing asks for them."""
     tracks = [track_of(contour) for contour in shape.contours]
     main = max(tracks, key=lambda track: track.length)
-    form = form_of(main)
+    pen = shape.stroke.width if shape.stroke else 0.0
+    form = _dot(form_of(main), pen) if shape.fill is None and main.length < pen else form_of(main)
     return Portrait(
         size=form.size,
         axis=form.axis,
@@ -121,6 +123,13 @@ def portrait(shape: Shape) -> Portrait:
         stroke=_lab(shape.stroke.paint if shape.stroke else None),
         holes=sum(1 for track in tracks if track.closed) - 1,
     )
+
+
+def _dot(form: Form, pen: float) -> Form:
+    """The form of a line shorter than the pen is wide, of which nothing is seen but that it is a dot."""
+    none, straight = np.zeros_like(form.harmonics), np.zeros_like(form.bows)
+    looks = replace(form, size=ROUND * pen, axis=0j, harmonics=none, shut=none, bows=straight)
+    return replace(looks, is_ring=False, gapes=False)
 
 
 def _middle(tracks: Sequence[Track]) -> complex:

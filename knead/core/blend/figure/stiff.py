@@ -38,9 +38,11 @@ def as_one_piece(plans: list[PairPlan]) -> list[PairPlan]:
         motion, members = _piece(large)
         if len(members) < 2:
             break
+        motion = _slightest(motion, members)
         small = [form for form in forms if form not in large and form.fits(motion) > 0.0]
-        for form in members + small:
-            found[form.place] = form.gone_by(motion)
+        if abs(np.angle(motion[0])) > TURNS:
+            for form in members + small:
+                found[form.place] = form.gone_by(motion)
         large = [form for form in large if form not in members]
         forms = [form for form in forms if form not in members + small]
     return found
@@ -118,6 +120,14 @@ def _piece(forms: list[_Form]) -> tuple[Motion, list[_Form]]:
         if found > most:
             best, most = ((a, b), [forms[k] for k, fit in zip(near, fits.tolist(), strict=True) if fit > 0.0]), found
     return best
+
+
+def _slightest(motion: Motion, forms: list[_Form]) -> Motion:
+    """The motion by which all of them go as well that turns the least: they may look alike by quarters or halves."""
+    first, second = (np.concatenate([form.points[side] for form in forms]).mean() for side in (0, 1))
+    others = [(a := motion[0] * 1j**k, second - a * first) for k in (1, 2, 3)]
+    fair = [each for each in others if all(form.fits(each) > 0.0 for form in forms)]
+    return min([motion, *fair], key=lambda each: abs(np.angle(each[0])))
 
 
 def _may_belong(plan: PairPlan) -> bool:
