@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from knead.core.model import Shape
 from knead.core.pairing.shapes import pair_shapes
-from tests.forms import drawing, ellipse, filled
+from tests.forms import drawing, ellipse, filled, stroked
 
 BENDS = st.tuples(st.floats(-3.0, 3.0), st.floats(-1.0, 1.0))
 
@@ -31,3 +31,9 @@ def test_neighbours_of_a_line_stay_neighbours(
     found = {place[p.first]: place[p.second] for p in pair_shapes(*keys, []) if p.first and p.second}
     order = [found.get(k) for k in range(joints)]
     assert order in (list(range(joints)), list(range(joints))[::-1])
+
+
+def test_rings_about_one_place_are_no_line() -> None:
+    first, second = ([stroked(ellipse(200, 200, r + more, r + more)) for r in range(20, 120, 20)] for more in (0, 6))
+    found = {(pair.first, pair.second) for pair in pair_shapes(drawing(*first), drawing(*second[::-1]), [])}
+    assert found == {(a.id, b.id) for a, b in zip(first, second, strict=True)}

@@ -66,7 +66,7 @@ def _middle(track: Track) -> Floats:
 def _mates(one: Floats, two: Floats, extent: float) -> Ints | None:
     order, others = np.argsort(one), np.argsort(two)
     stay = np.abs(one[order] - two[others]).max() <= NEAR * extent
-    if not stay or np.diff(one[order]).min() < APART * extent:
+    if not stay or np.diff(one[order]).min() <= APART * extent:  # nor is what is in one place side by side
         return None
     found = np.empty(len(one), dtype=np.int64)
     found[order] = others

@@ -58,6 +58,9 @@ def constellation(first: Sequence[Form], second: Sequence[Form], unlike: Floats)
         return None
     like = like[np.ix_(rows, columns)]
     here, there = centres(first)[rows], centres(second)[columns]
+    size = float(np.abs(here - here.mean()).max())
+    if not size:
+        return None
     maps = np.concatenate([_as_the_whole(here, there), _by_two(here, there, like)])
     moved = maps[:, :1] * here + maps[:, 1:2] + maps[:, 2:] * np.conj(here)
     near = KEPT * np.minimum(_next(here)[:, None], _next(there))
@@ -67,7 +70,7 @@ def constellation(first: Sequence[Form], second: Sequence[Form], unlike: Floats)
     count = np.where(count < np.maximum(needed, MOST * min(like.shape)), -np.inf, count)
     off = moved - here
     shift = off.mean(axis=1)
-    moves = (np.abs(shift) + np.abs(off - shift[:, None]).mean(axis=1)) / np.abs(here - here.mean()).max()
+    moves = (np.abs(shift) + np.abs(off - shift[:, None]).mean(axis=1)) / size
     best = int(np.argmax(count - MOVES * moves))
     if np.isinf(count[best]):
         return None
@@ -103,8 +106,10 @@ def _by_two(here: Complexes, there: Complexes, like: NDArray[np.bool_]) -> Compl
         return np.zeros((0, 3), dtype=complex)
     every = np.arange(len(here))
     ends = _farthest(here, every)
-    maps = []
+    maps = [np.zeros((0, 3), dtype=complex)]
     for i, j in (ends, *(_farthest(here, np.delete(every, end)) for end in ends)):
+        if here[i] == here[j]:
+            continue
         k, m = np.nonzero(np.logical_and.outer(like[i], like[j]) & ~np.eye(len(there), dtype=bool))
         a = (there[m] - there[k]) / (here[j] - here[i])
         fair = (np.abs(np.log(np.abs(a) + 1e-12)) < np.log(GROWS)) & (np.abs(np.angle(a)) < TURNS)

@@ -105,8 +105,9 @@ def portrait(shape: Shape) -> Portrait:
     """Measure a shape. The latest are kept: each step of pairing asks for them."""
     tracks = [track_of(contour) for contour in shape.contours]
     main = max(tracks, key=lambda track: track.length)
-    pen = shape.stroke.width if shape.stroke else 0.0
-    form = _dot(form_of(main), pen) if shape.fill is None and main.length < pen else form_of(main)
+    form = form_of(main)
+    if shape.fill is None and shape.stroke is not None and main.length < shape.stroke.width:
+        form = _dot(form, shape.stroke.width)
     return Portrait(
         size=form.size,
         axis=form.axis,
@@ -128,8 +129,9 @@ def portrait(shape: Shape) -> Portrait:
 def _dot(form: Form, pen: float) -> Form:
     """The form of a line shorter than the pen is wide, of which nothing is seen but that it is a dot."""
     none, straight = np.zeros_like(form.harmonics), np.zeros_like(form.bows)
-    looks = replace(form, size=ROUND * pen, axis=0j, harmonics=none, shut=none, bows=straight)
-    return replace(looks, is_ring=False, gapes=False)
+    return replace(
+        form, size=ROUND * pen, axis=0j, harmonics=none, shut=none, bows=straight, is_ring=False, gapes=False
+    )
 
 
 def _middle(tracks: Sequence[Track]) -> complex:

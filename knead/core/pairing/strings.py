@@ -51,11 +51,11 @@ def _line(places: Complexes) -> Ints | None:
     """The order of places along the line in which they lie: their shortest tree, if it has no branches (Prim 1957)."""
     if len(places) < FEW:
         return None
-    tree = minimum_spanning_tree(np.abs(places[:, None] - places) + 1e-9).toarray()
+    tree = minimum_spanning_tree(np.abs(places[:, None] - places)).toarray()  # none goes to what is in one place
     links = (tree + tree.T) > 0
     steps = tree[tree > 0]
     ends = np.flatnonzero(links.sum(axis=1) == 1)
-    if len(ends) > 2 or steps.max() > EVEN * steps.min():
+    if len(steps) < len(places) - 1 or len(ends) > 2 or steps.max() > EVEN * steps.min():
         return None
     order = [int(ends[0])]
     while len(order) < len(places):
