@@ -3,6 +3,7 @@
 import random
 
 import numpy as np
+import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
@@ -33,7 +34,11 @@ def test_neighbours_of_a_line_stay_neighbours(
     assert order in (list(range(joints)), list(range(joints))[::-1])
 
 
-def test_rings_about_one_place_are_no_line() -> None:
-    first, second = ([stroked(ellipse(200, 200, r + more, r + more)) for r in range(20, 120, 20)] for more in (0, 6))
+@pytest.mark.parametrize(("times", "more"), [(1.0, 6.0), (1.5, 0.0)])  # one of them comes to where another was
+def test_rings_about_one_place_are_no_line(times: float, more: float) -> None:
+    radii = range(20, 120, 20)
+    first, second = (
+        [stroked(ellipse(200, 200, r, r)) for r in side] for side in (radii, [times * r + more for r in radii])
+    )
     found = {(pair.first, pair.second) for pair in pair_shapes(drawing(*first), drawing(*second[::-1]), [])}
     assert found == {(a.id, b.id) for a, b in zip(first, second, strict=True)}

@@ -14,7 +14,7 @@ from knead.core.model import Shape
 ALIKE = 0.02  # how unlike outlines are that look the same, by the size of their box
 PLAINLY = 5.0  # what another is unlike by less than so many times as much looks so by a hand's chance
 NEAR = 0.5  # how far it may have moved, by that
-CROWD, STILL = 7, 0.1  # of so many others of its form in both keys, it may have moved by no more than that
+CROWD = 7  # of so many others of its form in both keys, another may have taken its size
 PLACES = np.linspace(0.0, 1.0, 49)
 
 
@@ -35,8 +35,8 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
     alike, rivals = (likes & (apart <= most * sizes[:, None]) for most in (ALIKE, PLAINLY * ALIKE))
     shapes = (high - low) / sizes.clip(1e-9)[:, None]
     in_form = likes & (np.abs(shapes[:, None] - shapes).max(axis=2) <= ALIKE)
-    most = np.where(in_form.sum(axis=1) < CROWD, NEAR, STILL)  # another of a crowd may have taken its size
-    near = np.linalg.norm(low[:, None] - low, axis=2) <= (most * sizes)[:, None]
+    near = np.linalg.norm(low[:, None] - low, axis=2) <= NEAR * sizes[:, None]
+    near &= (in_form.sum(axis=1) < CROWD)[:, None]
     count = len(first)
 
     @cache
