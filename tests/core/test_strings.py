@@ -34,6 +34,11 @@ def test_neighbours_of_a_line_stay_neighbours(
     assert order in (list(range(joints)), list(range(joints))[::-1])
 
 
+def test_a_line_that_plainly_goes_on_as_it_was_is_sure() -> None:
+    keys = [drawing(*caterpillar(8, bend, 0.0, 36.0)) for bend in (0.2, 1.6)]
+    assert min(pair.confidence for pair in pair_shapes(*keys, [])) > 0.7  # of each, the next is nearly as like
+
+
 @pytest.mark.parametrize(("times", "more"), [(1.0, 6.0), (1.5, 0.0)])  # one of them comes to where another was
 def test_rings_about_one_place_are_no_line(times: float, more: float) -> None:
     radii = range(20, 120, 20)

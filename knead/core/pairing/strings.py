@@ -30,12 +30,13 @@ def in_line(found: Assignment) -> Assignment:
         return found
     rows, columns = crowd[0][lines[0]], crowd[1][lines[1]]
     now = np.array([partner[k] for k in rows.tolist()])
-    cost = found.pairs.cost
-    best = min((columns, columns[::-1]), key=lambda line: float(cost[rows, line].sum()))
-    partner |= dict(zip(rows.tolist(), best.tolist(), strict=True))
-    pairs = replace(found.pairs, columns=np.array([partner[k] for k in found.pairs.rows.tolist()]))
-    ordered = replace(found, pairs=pairs)
+    cost = found.pairs.cost.copy()
+    best, back = sorted((columns, columns[::-1]), key=lambda line: float(cost[rows, line].sum()))
     dearer = float((cost[rows, best] - cost[rows, now]).mean()) > DEARER
+    partner |= dict(zip(rows.tolist(), best.tolist(), strict=True))
+    cost[rows, best] -= (cost[rows, back] - cost[rows, best]).mean()  # they are as sure as their order is
+    pairs = replace(found.pairs, columns=np.array([partner[k] for k in found.pairs.rows.tolist()]), cost=cost)
+    ordered = replace(found, pairs=pairs)
     return found if dearer or ordered.broken > found.broken else ordered
 
 
