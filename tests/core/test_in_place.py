@@ -39,7 +39,7 @@ def strays(shape: Shape, places: list[tuple[float, float]]) -> float:
 def test_the_ends_of_a_rope_that_is_swung_stay_where_they_are(one: str, two: str, depth: float, turned: bool) -> None:
     first, second = rope(one, depth), rope(two, depth)
     plan = plan_span(drawing(stroked(first)), drawing(stroked(backwards(second) if turned else second)), Take())
-    assert max(strays(plan.at(t).shapes[0], ENDS) for t in TIMES) < 0.5
+    assert max(strays(plan.at(t).shapes[0], ENDS) for t in TIMES) < 0.01
 
 
 def test_so_do_those_of_a_rope_drawn_anew_by_a_hand() -> None:
