@@ -167,10 +167,9 @@ def _most_alike(first: Track, second: Track, ties: Floats, turned: float | None)
 
 def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspondence:
     even = None if len(ties) else _even_map(first, second, turned)
-    if even is not None and (first.closed or even.strain.turn < FLIPPED):
-        return even
-    if even is not None:  # nor does a line turn half round that is nearly its own image after that, as an S
-        return min([even, *maps_to_try(first, second, ties, not even.reversed)], key=judged)
+    if even is not None:  # a line that is nearly its own image half round, as an S, need not turn so
+        over = not first.closed and even.strain.turn >= FLIPPED
+        return min([even, *(maps_to_try(first, second, ties, not even.reversed) if over else [])], key=judged)
     candidates: list[Correspondence] = []
     for backwards, least in likelier_first(first, second, ties):
         if not candidates or min(map(judged, candidates)) > least:

@@ -1,19 +1,18 @@
-"""Places that keep their pattern, as the dots of a screen or the beads of a chain: that most of them fit is no chance.
+"""Places that keep their pattern, as the dots of a screen: that most of them fit is no chance.
 
 Where many are alike, how large each is and what is near it tells less than that.
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints
-from knead.core.pairing.likeness import Form, centres, form_gap
+from knead.core.pairing.likeness import Form, centres, form_gap, sizeless
 
 FEW, MOST = 4, 0.75  # how many places have to fit, and how many of those of the key that has fewer
-WHOLE = 5  # so many maps are told by all places
 BESIDES = 2  # so many fit by choice if a map is told by two of them
 MANY = 40  # of more, pairs of places are not tried
 MOVES = 3.0  # so many more places fit, if the whole moves by its size: a ring fits itself after a step
@@ -61,12 +60,13 @@ def constellation(first: Sequence[Form], second: Sequence[Form], unlike: Floats)
     size = float(np.abs(here - here.mean()).max())
     if not size:
         return None
-    maps = np.concatenate([_as_the_whole(here, there), _by_two(here, there, like)])
+    wholly, by_two = _as_the_whole(here, there), _by_two(here, there, like)
+    maps = np.concatenate([wholly, by_two])
     moved = maps[:, :1] * here + maps[:, 1:2] + maps[:, 2:] * np.conj(here)
     near = KEPT * np.minimum(_next(here)[:, None], _next(there))
     fits = like & (np.abs(moved[:, :, None] - there) < near)
     count = fits.sum(axis=(1, 2))
-    needed = np.where(np.arange(len(maps)) < WHOLE, FEW, FEW + BESIDES)
+    needed = np.repeat([FEW, FEW + BESIDES], [len(wholly), len(by_two)])
     count = np.where(count < np.maximum(needed, MOST * min(like.shape)), -np.inf, count)
     off = moved - here
     shift = off.mean(axis=1)
@@ -82,8 +82,7 @@ def constellation(first: Sequence[Form], second: Sequence[Form], unlike: Floats)
 
 def _likes(first: Sequence[Form], second: Sequence[Form], unlike: Floats) -> NDArray[np.bool_]:
     """Which are hardly unlike, if their sizes are left aside."""
-    one, two = ([replace(form, size=1.0) for form in side] for side in (first, second))
-    return np.asarray(unlike - form_gap(first, second) + form_gap(one, two) < LIKE)
+    return np.asarray(unlike - form_gap(first, second) + form_gap(sizeless(first), sizeless(second)) < LIKE)
 
 
 def _as_the_whole(here: Complexes, there: Complexes) -> Complexes:

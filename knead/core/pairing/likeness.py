@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,6 +53,9 @@ class Portrait(Form):
     fill: Floats | None
     stroke: Floats | None
     holes: int
+
+
+F = TypeVar("F", bound=Form)
 
 
 def form_of(track: Track) -> Form:
@@ -146,6 +150,11 @@ def faceless(look: Portrait) -> Portrait:
 
 def _lab(paint: Paint | None) -> Floats | None:
     return None if paint is None else np.array([*as_seen(paint.color), 0.5 * paint.opacity])
+
+
+def sizeless(forms: Sequence[F]) -> list[F]:
+    """The forms, all of one size."""
+    return [replace(form, size=1.0) for form in forms]
 
 
 def given_name(name: str) -> str | None:

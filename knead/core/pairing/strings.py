@@ -9,7 +9,7 @@ from scipy.sparse.csgraph import minimum_spanning_tree
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.pairing.assignment import Assignment
 from knead.core.pairing.constellation import LIKE
-from knead.core.pairing.likeness import Portrait, centres, unlikeness
+from knead.core.pairing.likeness import Portrait, centres, sizeless, unlikeness
 
 FEW = 4  # of fewer, no line is told
 EVEN = 2.0  # how much longer one step of a line may be than another
@@ -42,8 +42,7 @@ def in_line(found: Assignment) -> Assignment:
 
 def _crowd(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[Ints, Ints]:
     """The largest crowd of which each is like each of the other key."""
-    firsts, seconds = ([replace(look, size=1.0) for look in side] for side in (one, two))
-    like = unlikeness(firsts, seconds) < LIKE
+    like = unlikeness(sizeless(one), sizeless(two)) < LIKE
     columns = np.flatnonzero(like[np.argmax(like.sum(axis=1))])
     return np.flatnonzero(like[:, columns].all(axis=1)), columns
 
