@@ -1,5 +1,6 @@
 """Many likes that keep their pattern keep their places in it: a dot that swells does not become one of its old size."""
 
+import math
 import random
 from itertools import product
 
@@ -8,7 +9,7 @@ from hypothesis import strategies as st
 
 from knead.core.model import Contour
 from knead.core.pairing.shapes import pair_shapes
-from tests.forms import drawing, ellipse, filled, turned
+from tests.forms import drawing, ellipse, filled, polygon, turned
 
 SPOTS = list(product(range(4), range(3)))
 
@@ -32,3 +33,22 @@ def test_dots_of_a_screen_swell_in_their_places_however_the_whole_moves(
         rng.shuffle(side)
     found = {(pair.first, pair.second) for pair in pair_shapes(drawing(*sides[0]), drawing(*sides[1]), [])}
     assert kept <= found
+
+
+def tile(column: int, row: int, degrees: float, depth: float) -> Contour:
+    """A tile of a floor that is turned by degrees and goes off into the distance."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    corners = [(column + x - 2.0, row + y - 2.0) for x, y in ((0, 0), (1, 0), (1, 1), (0, 1))]
+    spots = [(x * c - y * s, x * s + y * c) for x, y in corners]
+    return polygon([(300 + 60 * x / (1 - depth * y), 200 + 30 * y / (1 - depth * y)) for x, y in spots])
+
+
+@given(st.integers(28, 40), st.floats(0.03, 0.08), st.sampled_from([-1, 1]))
+@example(38, 0.06, 1)
+def test_tiles_of_a_floor_keep_their_places_as_it_turns(degrees: int, depth: float, way: int) -> None:
+    """They are all of one colour, and those at its edge would have less far to go the other way round."""
+    places = list(product(range(4), repeat=2))
+    first = [filled(tile(*place, way * 5, depth)) for place in places]
+    second = [filled(tile(*place, way * (5 + degrees), depth)) for place in places]
+    found = {(pair.first, pair.second) for pair in pair_shapes(drawing(*first), drawing(*second), [])}
+    assert found == {(a.id, b.id) for a, b in zip(first, second, strict=True)}

@@ -63,6 +63,7 @@ class Assignment:
     pairs: Rows
     unlike: Floats
     ties: tuple[tuple[str, str], ...] = ()  # ids that are to become each other, or parts of lines that do
+    turning: frozenset[int] = frozenset()  # rows that go as on a ball that turns
 
     @property
     def paired(self) -> list[tuple[Chain, Chain]]:

@@ -48,7 +48,8 @@ class ShapePair:
     """A pair by shape ids; one side is None where a shape appears or vanishes.
 
     Where strokes were cut differently in the two keys, or one shape divides into several, a stand takes the place of
-    a key's shape; `first` and `second` are then the ids of its first. What stays in its place goes `alone`.
+    a key's shape; `first` and `second` are then the ids of its first. What stays in its place goes `alone`; what lies
+    on a ball that turns, as a head, is `turning`.
     """
 
     first: str | None
@@ -59,6 +60,7 @@ class ShapePair:
     first_stand: Stand | None = field(default=None, compare=False)
     second_stand: Stand | None = field(default=None, compare=False)
     alone: bool = False
+    turning: bool = False
 
     @property
     def firsts(self) -> tuple[str, ...]:

@@ -17,6 +17,7 @@ from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.columns import in_columns, kind_of
 from knead.core.pairing.cuts import best_cut
 from knead.core.pairing.descent import descended
+from knead.core.pairing.facing import TURNING, facing
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.ink import ink_of
@@ -72,6 +73,8 @@ def _with_ties(
     settled = same if len(same) > MOST_SAME * min(len(first.shapes), len(second.shapes)) else []
     while True:
         found = _paired(first, second, said, asked, settled)
+        turning = {name for pair in found if pair.turning for name in (pair.first, pair.second)}
+        wanted = [tie for tie in wanted if tie not in same or not turning & {*tie}]
         broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
             found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
@@ -280,7 +283,7 @@ def _by_likeness(
 
     def assign(one: Sequence[Chain], two: Sequence[Chain], belonging: Belonging | None = None) -> Assignment:
         sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
-        return assigned(*sheets, known, 1.0, ties, stands, belonging)
+        return facing(assigned(*sheets, known, 1.0, ties, stands, belonging))
 
     belonging = None
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
@@ -324,7 +327,11 @@ def _named(found: Assignment) -> list[ShapePair]:
             continue
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
-        pairs.append(chained_pair(left[i], right[j], round(confidence, 3), _reason(clear, unlike[i, j])))
+        turning = i in found.turning
+        pair = chained_pair(
+            left[i], right[j], round(confidence, 3), TURNING if turning else _reason(clear, unlike[i, j])
+        )
+        pairs.append(replace(pair, turning=turning))
     for i in found.alone(0):
         reason = "no shape of the second key is like it"
         pairs += [ShapePair(shape.id, None, _lonely(cost[i]), reason) for shape in left[i].shapes]

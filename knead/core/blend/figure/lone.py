@@ -16,6 +16,7 @@ from knead.core.blend.figure.behind import hidden
 from knead.core.blend.figure.drops import drops
 from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import way_of
+from knead.core.blend.figure.rims import round_rims
 from knead.core.blend.figure.stacking import Levels
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.paint.paint import PaintPlan
@@ -102,18 +103,19 @@ def sprouts(
     holders = hidden(groups, levels, placed, from_first) | gaps_between(shapes, set(groups), levels, placed, from_first)
     opening = {k: _opening(holder) for k, holder in holders.items()}
     alone = {k: group[0] for k, group in groups.items() if len(group) == 1 and k not in opening}
-    coming = {k: Given(*way) for k, way in drops(alone, placed, from_first).items()}
+    ways = round_rims(hulls, roots, placed, from_first) | drops(alone, placed, from_first)
+    coming = {k: Given(*way) for k, way in ways.items()}
     coming |= {k: given[shape.id] for k, shape in enumerate(shapes) if shape.id in given}
     told = {k: _as_given(each, from_first, pairs) for k, each in coming.items()}
     found: dict[int, Sprout] = {}
-    ways: dict[int, Complexes] = {}
+    routes: dict[int, Complexes] = {}
     for root, members in groups.items():
         group = np.concatenate([points_along(shape.contours) for shape in members])
         plans = [pairs[k] for k in neighbours[root]]
         sprout = told.get(root) or opening.get(root) or _within(hulls[root], group, plans, from_first)
         if sprout is None:
-            ways |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in ways}
-            mates = [(pairs[k], ways[k], others[k]) for k in neighbours[root]]
+            routes |= {k: way_of(pairs[k]) for k in neighbours[root] if k not in routes}
+            mates = [(pairs[k], routes[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
     return [told.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]

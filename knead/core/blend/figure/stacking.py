@@ -7,6 +7,7 @@ import numpy as np
 import shapely
 
 from knead.core.blend.pair.going import MOMENTS, Going
+from knead.core.geometry.hull import hull_of
 from knead.core.model import Drawing, Fill, Stroke
 from knead.core.pairing.pairs import ShapePair
 
@@ -16,15 +17,20 @@ HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is n
 
 
 def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]) -> list[int]:
-    """Pairs in the order of a key; those of the other key only lie just over what was under them there."""
+    """Pairs in the order of a key; those of the other key only lie just over what was under them there.
+
+    All on which they were is under them here, too: the far eye is on the face, though an ear between them went behind.
+    """
     places = {shape.id: k for k, shape in enumerate(key.shapes)}
     others = {shape.id: k for k, shape in enumerate(other.shapes)}
     found = sorted((k for k, (own, _) in enumerate(ids) if own), key=lambda k: places[ids[k][0] or ""])
     guests = sorted((k for k, (own, _) in enumerate(ids) if not own), key=lambda k: others[ids[k][1] or ""])
+    hulls = [hull_of(shape.contours) for shape in other.shapes] if guests else []
     for guest in guests:
         level = others[ids[guest][1] or ""]
-        below = [(others[mate], spot) for spot, k in enumerate(found) if (mate := ids[k][1]) and others[mate] < level]
-        found.insert(max(below)[1] + 1 if below else 0, guest)
+        below = {others[mate]: spot for spot, k in enumerate(found) if (mate := ids[k][1]) and others[mate] < level}
+        under = [spot for k, spot in below.items() if k == max(below) or hulls[k].intersects(hulls[level])]
+        found.insert(max(under, default=-1) + 1, guest)
     return found
 
 
