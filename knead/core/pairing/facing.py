@@ -18,6 +18,7 @@ from knead.core.pairing.rounds import Rows, lean, price_of_place
 TURNING = "it goes as what lies on a ball that turns"  # why such shapes are pairs
 FEW = 3  # of fewer on it, no turn of a ball is told
 REACH = 1.5  # how far off its middle what is on a ball may reach, by its half width: ears, and a nose
+CALM = 0.1  # what goes less far on it in the mean, by its half width, stays
 DEEP = 0.35  # by how much what lies near the rim of a ball is squashed at most
 TELLS = 0.5  # how much nearer pairs must come to where they are by it
 PLAINLY = 0.95  # how much less the pairs must cost
@@ -32,22 +33,28 @@ LIKELIEST = 12  # of so many turns it is asked what they cost
 class _Ball:
     """A ring, and which others of its key lie on it, or at its rim.
 
-    Their `places` are by its middle and half its width and height, (n,); `fronts` are how they look from the front.
+    Their `places`, (n,), are by its middle and half its width and height, (2,).
     """
 
     members: Ints
     places: Complexes
-    fronts: tuple[Portrait, ...]
+    half: Floats
 
 
 @dataclass(frozen=True)
 class _Side:
-    """What is on a ball of one key and may be paired anew: rows or columns, as they are, and on the ball."""
+    """What is on a ball of one key and may be paired anew: rows or columns, and their places on it."""
 
     of: list[int]
+    lines: list[Chain]
     looks: list[Portrait]
-    fronts: list[Portrait]
-    spots: Floats  # (3, n)
+    places: Complexes
+    half: Floats
+
+    def fronts(self) -> list[Portrait]:
+        """How they look from the front."""
+        each = zip(self.lines, self.looks, self.places.tolist(), strict=True)
+        return [_from_the_front(line, look, place, self.half) for line, look, place in each]
 
 
 def facing(found: Assignment) -> Assignment:
@@ -55,7 +62,7 @@ def facing(found: Assignment) -> Assignment:
     balls = _balls(found.one), _balls(found.two)
     for one, two in [(balls[0][i], balls[1][j]) for i, j in found.pairs.mates if i in balls[0] and j in balls[1]]:
         sides = _sides(found, one, two)
-        turned = _turned(found, *sides) if min(len(side.of) for side in sides) >= FEW else None
+        turned = _turned(found, *sides) if _stirs(found, *sides) else None
         if turned is not None:
             found = _with(found, sides[0].of, sides[1].of, turned)
     return found
@@ -69,19 +76,29 @@ def _sides(found: Assignment, one: _Ball, two: _Ball) -> tuple[_Side, _Side]:
     out = [{pair[side] for pair in (*tied, *astray)} for side in (0, 1)]
     sides = []
     for sheet, ball, gone in zip((found.one, found.two), (one, two), out, strict=True):
-        own = [(k, at) for at, k in enumerate(ball.members.tolist()) if k not in gone]
-        at = [at for _, at in own]
-        looks = [sheet.portraits[k] for k, _ in own]
-        sides.append(_Side([k for k, _ in own], looks, [ball.fronts[k] for k in at], on_ball(ball.places[at])))
+        own = [k for k in ball.members.tolist() if k not in gone]
+        places = ball.places[np.isin(ball.members, own)]
+        lines, looks = [sheet.chains[k] for k in own], [sheet.portraits[k] for k in own]
+        sides.append(_Side(own, lines, looks, places, ball.half))
     return sides[0], sides[1]
+
+
+def _stirs(found: Assignment, one: _Side, two: _Side) -> bool:
+    """Whether there is enough on a ball, and pairs of it, if any, do not just stay where they were on it."""
+    if min(len(one.of), len(two.of)) < FEW:
+        return False
+    here = dict(zip(one.of, (np.exp(1j * found.pairs.turn) * one.places).tolist(), strict=True))
+    there = dict(zip(two.of, two.places.tolist(), strict=True))
+    ways = [abs(there[j] - here[i]) for i, j in found.pairs.mates if i in here and j in there]
+    return not ways or sum(ways) > CALM * len(ways)
 
 
 def _turned(found: Assignment, one: _Side, two: _Side) -> Rows | None:
     """The pairs of what lies on a ball if it turns, where these cost plainly less than the best if it does not."""
-    gaps = form_gap(one.looks, two.looks), form_gap(one.fronts, two.fronts)
+    gaps = form_gap(one.looks, two.looks), form_gap(one.fronts(), two.fronts())
     unlike = found.unlike[np.ix_(one.of, two.of)] - gaps[0] + np.minimum(*gaps)
-    here, there = np.exp(1j * found.pairs.turn) * seen(one.spots), seen(two.spots)
-    moved, back = TURNED @ on_ball(here), np.swapaxes(TURNED, 1, 2) @ two.spots
+    here, there = np.exp(1j * found.pairs.turn) * one.places, two.places
+    moved, back = TURNED @ on_ball(here), np.swapaxes(TURNED, 1, 2) @ on_ball(there)
     behind = GONE * (moved[:, 2, :, None] < 0), GONE * (back[:, 2, None, :] < 0)
     far = np.abs(seen(moved)[:, :, None] - there) / 2
     costs = unlike + price_of_place(far) + TURN * ROUNDS[:, None, None] + behind[0] + behind[1]
@@ -130,8 +147,7 @@ def _balls(sheet: Sheet) -> dict[int, _Ball]:
         by = by.real / half[0] + 1j * by.imag / half[1]
         members = np.flatnonzero((np.abs(by) + sizes / half.min() < REACH) & (sizes < sizes[k]))
         if len(members) >= FEW:
-            fronts = (_from_the_front(sheet.chains[m], sheet.portraits[m], complex(by[m]), half) for m in members)
-            found[k] = _Ball(members, by[members], tuple(fronts))
+            found[k] = _Ball(members, by[members], half)
     return found
 
 
