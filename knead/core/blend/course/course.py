@@ -318,10 +318,10 @@ def _spots(places: Complexes) -> NDArray[np.object_]:
 def whole_course(bodies: list[Body]) -> Course | None:
     """The course of the drawing's own middle, where it turns as a whole.
 
-    What goes on a path of its own is no part of it, nor is what stands still in both keys, or divides.
+    What goes on a path of its own is no part of it, nor is what stands still in both keys, divides, or lies on a ball.
     """
     parts = _divides(bodies)
-    bodies = [b for b, part in zip(bodies, parts, strict=True) if not part and b.path is None and not b.still]
+    bodies = [b for b, part in zip(bodies, parts, strict=True) if not (part or b.path or b.still or b.turning)]
     if len(bodies) < 2:
         return None
     first, second, weights, counts = points_of(bodies)

@@ -40,7 +40,7 @@ def is_free(plan: PairPlan) -> bool:
     What is shut in a key, a line that goes there and back, has ends that say which way round it is.
     """
     tied = plan.hints or plan.kin or plan.body.path or plan.load.flat or plan.folds or plan.tied or plan.fan
-    return plan.contours[0].closed and not tied
+    return plan.contours[0].closed and not (tied or plan.pair.turning)
 
 
 def outlines_of(plan: PairPlan) -> list[tuple[Track, Track]]:
@@ -67,7 +67,7 @@ def is_loose_line(plan: PairPlan) -> bool:
 
 def _is_line(plan: PairPlan) -> bool:
     open_line = len(plan.contours) == 1 and not plan.contours[0].closed and len(plan.contours[0].first) > 1
-    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone or plan.lanes
+    tied = plan.hints or plan.kin or plan.body.path or plan.body.alone or plan.lanes or plan.pair.turning
     return open_line and plan.pair.kind in ("pair", "recut") and not tied
 
 

@@ -32,13 +32,14 @@ class Holed:
 
     def planned(self, take: Take, pair: ShapePair) -> PairPlan:
         """The better plan: holes open, unless another form comes of it than where they close, or it falls apart."""
-        plan = plan_pair(*self.opened, take, pair)
+        turn = 0.0 if pair.turning else None  # a ball turns aside, and not in the picture
+        plan = plan_pair(*self.opened, take, pair, turn)
         if self.opened == self.closed:
             return plan
         whole = _whole(plan)
         if plan.strain < LIKE and whole > WHOLE:
             return plan
-        other = plan_pair(*self.closed, take, pair)
+        other = plan_pair(*self.closed, take, pair, turn)
         better = plan.strain <= max(LIKE, other.strain) and whole >= min(WHOLE, _whole(other))
         return plan if better or _is_turned_out(other) else other
 

@@ -82,7 +82,7 @@ def plan_pair(
     body = body_of(plans)
     # hints may say otherwise, and what only moves may hang on something, or hold it
     graph = graph and body.bend > ANEW and go_straight(body.first, body.second)
-    body = replace(body, alone=pair.alone or graph, line=mere_lines, in_columns=graph)
+    body = replace(body, alone=pair.alone or graph, turning=pair.turning, line=mere_lines, in_columns=graph)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
