@@ -20,7 +20,8 @@ FEW = 3  # of fewer on it, no turn of a ball is told
 REACH = 1.5  # how far off its middle what is on a ball may reach, by its half width: ears, and a nose
 CALM = 0.1  # what goes less far on it in the mean, by its half width, stays
 DEEP = 0.35  # by how much what lies near the rim of a ball is squashed at most
-TELLS = 0.5  # how much nearer pairs must come to where they are by it
+TELLS = 0.4  # how much nearer pairs must come to where they are by it,
+PLAIN = 0.2  # and how far off they are without it, in the mean: less may as well be a pose
 PLAINLY = 0.95  # how much less the pairs must cost
 TURN = 0.1  # what half a round costs each pair
 GONE = 0.4  # how much less it costs to vanish for what goes behind
@@ -114,7 +115,7 @@ def _turned(found: Assignment, one: _Side, two: _Side) -> Rows | None:
     least = int(np.argmin(prices))
     way, turn = ways[least], likeliest[least]
     off = far[:, way.rows, way.columns].sum(axis=1)
-    told = len(way.rows) >= FEW and off[turn] < TELLS * off[0]
+    told = len(way.rows) >= FEW and off[0] > PLAIN * len(way.rows) and off[turn] < TELLS * off[0]
     return way if told and prices[least] < PLAINLY * prices[0] else None
 
 

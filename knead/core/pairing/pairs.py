@@ -86,6 +86,10 @@ class ShapePair:
         """Whether it is of a piece of a shape, which ends where it was cut."""
         return self.kind != "recut" and (self.first_stand is not None or self.second_stand is not None)
 
+    def goes_as(self, other: "ShapePair") -> bool:
+        """Whether what its pairing says of how it travels is the same."""
+        return (self.alone, self.turning) == (other.alone, other.turning)
+
     def holds(self, first: str, second: str) -> bool:
         """Whether these shapes of the two keys are in it."""
         return first in self.firsts and second in self.seconds

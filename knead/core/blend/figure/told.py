@@ -37,7 +37,7 @@ class Asked:
         return found.led(self.travel)
 
     def _anew(self, known: PairPlan | None) -> PairPlan:
-        """Its plan; `known`, if that is of these shapes as well."""
+        """Its plan; `known`, if that is of these shapes as well, and of a pair that goes alike."""
         pair = tied_ring(self.pair, self.take.hints)
         first, second = forms_of(pair, *self.keys)
         first, second = map(wound, alike(first, second, pair.has_piece))
@@ -46,7 +46,9 @@ class Asked:
             cut = with_islands(first, second)
             pair = pair if cut == (first, second) else pair.also("islands of it join or divide")
             shapes = Holed(cut, with_bays(*cut, self.take.hints))
-        return known.with_pair(pair) if known and shapes.made(known) else shapes.planned(self.take, pair)
+        if known is None or not shapes.made(known) or not known.pair.goes_as(pair):
+            return shapes.planned(self.take, pair)
+        return known.with_pair(pair)
 
 
 @dataclass(frozen=True)
