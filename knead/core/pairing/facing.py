@@ -16,7 +16,7 @@ from knead.core.pairing.likeness import Portrait, centres, form_gap, portrait
 from knead.core.pairing.rounds import Rows, lean, price_of_place
 
 TURNING = "it goes as what lies on a ball that turns"  # why such shapes are pairs
-FEW = 3  # of fewer on it, no turn of a ball is told
+FEW, MANY = 3, 60  # of fewer on it, no turn of a ball is told, and a face has no more
 REACH = 1.5  # how far off its middle what is on a ball may reach, by its half width: ears, and a nose
 CALM = 0.1  # what goes less far on it in the mean, by its half width, stays
 DEEP = 0.35  # by how much what lies near the rim of a ball is squashed at most
@@ -85,8 +85,8 @@ def _sides(found: Assignment, one: _Ball, two: _Ball) -> tuple[_Side, _Side]:
 
 
 def _stirs(found: Assignment, one: _Side, two: _Side) -> bool:
-    """Whether there is enough on a ball, and pairs of it, if any, do not just stay where they were on it."""
-    if min(len(one.of), len(two.of)) < FEW:
+    """Whether there is enough on a ball, and not too much, and pairs of it do not just stay where they were on it."""
+    if min(len(one.of), len(two.of)) < FEW or max(len(one.of), len(two.of)) > MANY:
         return False
     here = dict(zip(one.of, (np.exp(1j * found.pairs.turn) * one.places).tolist(), strict=True))
     there = dict(zip(two.of, two.places.tolist(), strict=True))

@@ -27,6 +27,8 @@ def round_rims(
 
     `hulls` are those of lone shapes of one key, `roots` which of them each belongs to, `pairs` with their places there.
     """
+    if not any(plan.pair.turning for plan, _ in pairs):
+        return {}
     lone = {k: _spot(hulls[k]) for k in sorted(set(roots.tolist()))}
     found: dict[int, tuple[complex, complex, str]] = {}
     for plan, place in sorted(pairs, key=lambda pair: -pair[1].area):

@@ -25,12 +25,13 @@ def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]
     others = {shape.id: k for k, shape in enumerate(other.shapes)}
     found = sorted((k for k, (own, _) in enumerate(ids) if own), key=lambda k: places[ids[k][0] or ""])
     guests = sorted((k for k, (own, _) in enumerate(ids) if not own), key=lambda k: others[ids[k][1] or ""])
-    hulls = [hull_of(shape.contours) for shape in other.shapes] if guests else []
+    hulls = np.array([hull_of(shape.contours) for shape in other.shapes if guests], dtype=object)
     for guest in guests:
         level = others[ids[guest][1] or ""]
         below = {others[mate]: spot for spot, k in enumerate(found) if (mate := ids[k][1]) and others[mate] < level}
-        under = [spot for k, spot in below.items() if k == max(below) or hulls[k].intersects(hulls[level])]
-        found.insert(max(under, default=-1) + 1, guest)
+        levels = np.array(sorted(below), dtype=int)
+        under = [*levels[-1:], *levels[shapely.intersects(hulls[levels], hulls[level])]] if below else []
+        found.insert(max((below[k] for k in under), default=-1) + 1, guest)
     return found
 
 
