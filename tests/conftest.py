@@ -12,7 +12,7 @@ from knead.store.database import engine_for, ensure_database, migrate
 
 # each run states the same examples; `pytest --hypothesis-profile thorough` looks for new ones
 shared = {"deadline": None, "suppress_health_check": list(HealthCheck)}
-settings.register_profile("knead", max_examples=20, derandomize=True, **shared)
+settings.register_profile("knead", max_examples=14, derandomize=True, **shared)
 settings.register_profile("thorough", max_examples=150, **shared)
 settings.load_profile("knead")
 
