@@ -1,6 +1,7 @@
 """A ball of size 1 that turns: where its places are seen. Lengths are by half its width and height."""
 
 import numpy as np
+import shapely
 
 from knead.core.geometry.bezier import Complexes, Floats
 
@@ -23,6 +24,18 @@ def _turns() -> tuple[Floats, Floats, Floats]:
 # turns of a ball that are tried, the first of which is none: matrices (n, 3, 3); how far they go, by half rounds; and
 # by how many radians it leans
 TURNED, ROUNDS, LEANT = _turns()
+
+
+def box_of(place: shapely.Geometry) -> tuple[complex, complex]:
+    """The middle of its box, and half its width and height, neither of which is 0."""
+    left, top, right, bottom = place.bounds
+    return complex(left + right, top + bottom) / 2, complex(max(right - left, 1e-9), max(bottom - top, 1e-9)) / 2
+
+
+def by_box(places: Complexes, box: tuple[complex, complex]) -> Complexes:
+    """Places by the middle of a box, and by half its width and height."""
+    off = places - box[0]
+    return np.asarray(off.real / box[1].real + 1j * off.imag / box[1].imag)
 
 
 def on_ball(places: Complexes) -> Floats:

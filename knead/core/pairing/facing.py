@@ -3,9 +3,8 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
-import shapely
 
-from knead.core.geometry.ball import LEANT, ROUNDS, TURNED, on_ball, seen
+from knead.core.geometry.ball import LEANT, ROUNDS, TURNED, box_of, by_box, on_ball, seen
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.hull import hull_of
 from knead.core.geometry.placing import placed
@@ -142,10 +141,8 @@ def _balls(sheet: Sheet) -> dict[int, _Ball]:
     places, sizes = centres(sheet.portraits), np.array([look.size for look in sheet.portraits])
     found = {}
     for k in np.flatnonzero([look.is_ring for look in sheet.portraits]).tolist():
-        left, top, right, bottom = shapely.bounds(hull_of(sheet.chains[k].whole()[0].contours)).tolist()
-        half = np.array([max(right - left, 1e-9), max(bottom - top, 1e-9)]) / 2
-        by = places - complex(left + right, top + bottom) / 2
-        by = by.real / half[0] + 1j * by.imag / half[1]
+        box = box_of(hull_of(sheet.chains[k].whole()[0].contours))
+        half, by = np.array([box[1].real, box[1].imag]), by_box(places, box)
         members = np.flatnonzero((np.abs(by) + sizes / half.min() < REACH) & (sizes < sizes[k]))
         if len(members) >= FEW:
             found[k] = _Ball(members, by[members], half)

@@ -7,8 +7,8 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.geometry.ball import TURNED, on_ball, seen
-from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.ball import TURNED, box_of, by_box, on_ball, seen
+from knead.core.geometry.bezier import Floats, Ints
 
 FEW = 3  # of fewer on it, no turn of a ball is told
 REACH = 1.25  # how far off its middle what is on a ball may lie, by its half width: ears, and a nose
@@ -34,13 +34,13 @@ def round_rims(
     for plan, place in sorted(pairs, key=lambda pair: -pair[1].area):
         if not any(place.intersects(hulls[k]) for k in lone):
             continue
-        boxes = [_box(side) for side in plan.body.hulls]
+        boxes = [box_of(side) for side in plan.body.hulls]
         turn = _turn_of(plan, boxes, [mate for mate, _ in pairs])
         if turn is None:
             continue
         here, there = boxes if from_first else boxes[::-1]
         for k, own in lone.items():
-            (at,) = _by(np.array([own]), here)
+            (at,) = by_box(np.array([own]), here)
             spot = (turn if from_first else turn.T) @ on_ball(np.array([at]))
             if abs(at) < REACH and place.intersects(hulls[k]) and spot[2, 0] < NEAR:
                 rim = complex(seen(spot)[0])
@@ -54,7 +54,7 @@ def _turn_of(holder: PairPlan, boxes: list[tuple[complex, complex]], mates: Sequ
     """How a ball turns, (3, 3), if what lies on it in both keys tells."""
     bodies = [plan.body for plan in mates if plan.pair.turning and plan.body.area < holder.body.area]
     ends = np.array([[_spot(side) for side in body.hulls] for body in bodies], dtype=complex).reshape(-1, 2)
-    places = np.stack([_by(ends[:, k], box) for k, box in enumerate(boxes)], axis=1)
+    places = np.stack([by_box(ends[:, k], box) for k, box in enumerate(boxes)], axis=1)
     places = places[(np.abs(places) < REACH).all(axis=1)]
     if len(places) < FEW:
         return None
@@ -68,15 +68,3 @@ def _turn_of(holder: PairPlan, boxes: list[tuple[complex, complex]], mates: Sequ
 
 def _spot(place: shapely.Geometry) -> complex:
     return complex(place.centroid.x, place.centroid.y)
-
-
-def _box(place: shapely.Geometry) -> tuple[complex, complex]:
-    """The middle of its box, and half its width and height."""
-    left, top, right, bottom = place.bounds
-    return complex(left + right, top + bottom) / 2, complex(max(right - left, 1e-9), max(bottom - top, 1e-9)) / 2
-
-
-def _by(places: Complexes, box: tuple[complex, complex]) -> Complexes:
-    """Places by the middle of a box, and by half its width and height."""
-    off = places - box[0]
-    return np.asarray(off.real / box[1].real + 1j * off.imag / box[1].imag)
