@@ -6,7 +6,7 @@ import shapely
 
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
-from tests.forms import begun_at, blob, by_hand, drawing, ellipse, filled, outline, polygon, stroked, turned
+from tests.forms import begun_at, blob, by_hand, drawing, ellipse, filled, outline, polygon, smooth, stroked, turned
 
 SKIN, INK = "#ffcc4d", "#292f33"
 BROWS = [polygon([(x - 20, 118), (x, 108), (x + 20, 118), (x + 20, 124), (x, 116), (x - 20, 124)]) for x in (150, 250)]
@@ -221,3 +221,28 @@ def test_a_smile_becomes_the_mouth_that_opens_and_no_dimple(shuts: bool, drawn_f
     plan = plan_span(*keys[:: -1 if shuts else 1], Take())
     pairs = {(p.first_id, p.second_id)[:: -1 if shuts else 1] for p in plan.pairs}
     assert {(smile.id, mouth.id), *((None, dimple.id) for dimple in dimples)} <= pairs
+
+
+@pytest.mark.parametrize("back", [False, True])
+@pytest.mark.parametrize("degrees", [-9, 0, 9])
+def test_the_white_of_an_eye_that_shuts_is_not_the_teeth_of_a_mouth_that_opens(degrees: float, back: bool) -> None:
+    """Though both are white, lenses, and about as large."""
+    white, skin, hair = "#f4f4f0", "#d8c545", "#c8d8b8"
+
+    def face(shut: bool, angle: float) -> Drawing:
+        forms: list[tuple[Contour, str]] = [(ellipse(0, -20, 115, 128), hair), (ellipse(0, 0, 95, 115), skin)]
+        for x in (-42, 42):
+            if not shut:
+                forms += [(ellipse(x, -20, 26, 9), white), (ellipse(x + 4, -20, 9, 9), "#6a4aa0")]
+            forms.append((polygon([(x - 25, -52), (x, -60), (x + 25, -52), (x, -54)]), hair))
+        forms.append((smooth([(-38, 58), (0, 52), (38, 58), (0, 90 if shut else 66)]), "#401018"))
+        if shut:
+            forms.append((smooth([(-30, 57), (0, 54), (30, 57), (0, 68)]), white))
+        lids = [smooth([(x - 26, -20), (x, -10 if shut else -29), (x + 26, -20)], closed=False) for x in (-42, 42)]
+        fills = [filled(turned(form, angle), color=color) for form, color in forms]
+        return drawing(*fills, *(stroked(turned(lid, angle)) for lid in lids))
+
+    first, second = (face(False, 0), face(True, degrees))[:: -1 if back else 1]
+    whites = {s.id for key in (first, second) for s in key.shapes if s.fill and s.fill.paint.color == white}
+    assert len(whites) == 3
+    assert not any({pair.first_id, pair.second_id} <= whites for pair in plan_span(first, second, Take()).pairs)

@@ -22,7 +22,11 @@ from knead.core.pairing.rounds import KEPT, Rows, lean, price_of_place
 SEEN = np.arange(128) / 128  # places of an outline by which it takes along what is in it
 FEWEST = 2  # so many must be in it in both keys: one alone goes with it in any case
 BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend: its motion is known
-ANEW = 0.1  # what is distorted by more tells nothing of what is in it
+ANEW = 0.1  # what is distorted by more tells nothing of what is in it,
+TELLING, FITS = (
+    3,
+    0.25,
+)  # but if so many come to lie where others are, so near by how far off the next is: nails of a hand
 
 
 def in_bodies(
@@ -51,7 +55,10 @@ def in_bodies(
         there, turns = body.takes(centres(firsts))
         far = np.abs(there[:, None] - centres(seconds)) / max(extent(forms[1]), 1e-9)
         part = np.ix_(rows, columns)
-        cost[part] = unlike[part] + price_of_place(far) + lean(firsts, seconds, turns[:, None])
+        costs = unlike[part] + price_of_place(far) + lean(firsts, seconds, turns[:, None])
+        if body.distorts and not _fits(there, centres(seconds), *cheapest(costs, alone)):
+            continue
+        cost[part] = costs
     if np.array_equal(cost, found.cost):
         return found
     return Rows(*cheapest(cost - KEPT * tied, alone), cost, found.turn)
@@ -63,6 +70,7 @@ class _Body:
 
     first: Complexes
     second: Complexes
+    distorts: bool  # whether it is distorted by so much that it may become something else in another way
 
     @property
     def bends(self) -> bool:
@@ -78,14 +86,22 @@ class _Body:
         return np.asarray(weights @ self.second, dtype=complex), np.angle(turns)
 
 
-def _body_of(one: Track, two: Track) -> _Body | None:
-    """How a closed outline becomes another; None if that says nothing of what is in it."""
+def _body_of(one: Track, two: Track) -> _Body:
+    """How a closed outline becomes another."""
     way = match(one, two)
-    if way.strain.distortion > ANEW:
-        return None
     shares = way.first[0] + SEEN
     there = np.interp(shares, way.first, way.second)
-    return _Body(one.sketch(np.mod(shares, 1.0)), run(two, way.reversed).sketch(np.mod(there, 1.0)))
+    places = one.sketch(np.mod(shares, 1.0)), run(two, way.reversed).sketch(np.mod(there, 1.0))
+    return _Body(*places, way.strain.distortion > ANEW)
+
+
+def _fits(here: Complexes, there: Complexes, rows: Ints, columns: Ints) -> bool:
+    """Whether enough places of both keys become each other, and each lies near the other."""
+    if len(rows) < TELLING:
+        return False
+    apart = np.abs(there[:, None] - there)
+    np.fill_diagonal(apart, np.inf)
+    return bool((np.abs(here[rows] - there[columns]) < FITS * apart.min(axis=1)[columns]).all())
 
 
 def _inside(outline: Track, forms: Sequence[Form], own: int) -> Ints:

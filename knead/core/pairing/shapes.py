@@ -36,6 +36,7 @@ from knead.core.pairing.strings import in_line
 from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
+LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # place and form of what leaps: by the price, by that of most, and how unlike it is
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
 BY_HAND = "fixed by hand"
 AS_IT_WAS = 1e-3  # what goes less far than this, or grows by less, by its size, is as it was
@@ -294,12 +295,19 @@ def _by_likeness(
 
 
 def _without_odd(found: Assignment) -> Assignment:
-    """The same without what is much unlike its partner, in a drawing in which most are plainly what they were."""
+    """The same without what is much unlike its partner, in a drawing in which most are plainly what they were.
+
+    So is what becomes something else far off, where most stay about where they were: the white of an eye that shuts
+    is not the teeth of a mouth that opens.
+    """
     rows, columns, cost = found.pairs.rows, found.pairs.columns, found.pairs.cost
-    costs = cost[rows, columns]
+    costs, unlike = cost[rows, columns], found.unlike[rows, columns]
     if len(costs) < SEVERAL or median(costs) > PLAIN:
         return found
-    keep = (costs < ODD) | np.array([found.are_tied(*pair) for pair in found.paired])
+    places = costs - unlike
+    leaps = (places > max(LEAPS, CALM * float(np.quantile(places, MOST)))) & (unlike > OTHER)
+    odd = (costs >= ODD) | leaps & ~np.isin(rows, list(found.turning))
+    keep = ~odd | np.array([found.are_tied(*pair) for pair in found.paired])
     return replace(found, pairs=Rows(rows[keep], columns[keep], cost))
 
 
