@@ -5,6 +5,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
@@ -36,7 +37,8 @@ from knead.core.pairing.strings import in_line
 from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
-LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # place and form of what leaps: by the price, by that of most, and how unlike it is
+LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # what the place of what leaps costs, alone and by that of most; how unlike it is
+OFF = 1.5  # and how far it goes, by its size in both keys
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
 BY_HAND = "fixed by hand"
 AS_IT_WAS = 1e-3  # what goes less far than this, or grows by less, by its size, is as it was
@@ -305,10 +307,18 @@ def _without_odd(found: Assignment) -> Assignment:
     if len(costs) < SEVERAL or median(costs) > PLAIN:
         return found
     places = costs - unlike
-    leaps = (places > max(LEAPS, CALM * float(np.quantile(places, MOST)))) & (unlike > OTHER)
+    leaps = (places > max(LEAPS, CALM * float(np.quantile(places, MOST)))) & (unlike > OTHER) & _goes_off(found)
     odd = (costs >= ODD) | leaps & ~np.isin(rows, list(found.turning))
     keep = ~odd | np.array([found.are_tied(*pair) for pair in found.paired])
     return replace(found, pairs=Rows(rows[keep], columns[keep], cost))
+
+
+def _goes_off(found: Assignment) -> NDArray[np.bool_]:
+    """Which pairs of fills go far, by their size: lines may be limbs."""
+    pairs = [(found.one.portraits[i], found.two.portraits[j]) for i, j in found.pairs.mates]
+    return np.array(
+        [a.fill is not None and abs(a.centre - b.centre) > OFF * (a.size + b.size) for a, b in pairs], dtype=bool
+    )
 
 
 def _recoloured(found: Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> Assignment | None:

@@ -19,6 +19,7 @@ LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends
 SEEN, LOOSE = 0.003, 0.5  # gaps between a line and its fill, by its size: less is not seen, more is meant
 RIM = 0.02  # the least gap that is seen between two fills
 NEAR = 0.12  # how far, by its size, a hand may be off an edge that a fill lies along
+STAYS = 0.01  # what moves nowhere by more than this, by its size, stays
 HALF_WAY = np.array([0.5])
 
 
@@ -60,7 +61,7 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     found = list(plans)
     for k in sorted(range(len(plans)), key=lambda k: (is_line(plans[k]), -plans[k].body.size)):
         plan = plans[k]
-        if not (is_line(plan) or _is_fill(plan)) or not may_weld(plan) or plan.lanes:
+        if not (is_line(plan) or _is_fill(plan)) or not may_weld(plan) or plan.lanes or _stays(plan):
             continue
         for fill in [found[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and may_weld(plans[j])]:
             along = _along(fill, plan)
@@ -90,6 +91,11 @@ def _changes_side(fill: PairPlan, plan: PairPlan) -> bool:
     middles = np.array([plan.body.start, plan.body.end])
     before, after = shapely.contains_xy(rings, middles.real, middles.imag)
     return bool(before != after)
+
+
+def _stays(plan: PairPlan) -> bool:
+    """Whether it is the same in both keys: a chest stays, however its lid goes."""
+    return bool(np.abs(plan.second_points - plan.first_points).max() < STAYS * plan.body.size)
 
 
 def may_weld(plan: PairPlan) -> bool:
