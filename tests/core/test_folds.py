@@ -1,7 +1,10 @@
 """What has an edge that stays on a neighbour folds over it, and lines whose ends stay do not swing about."""
 
+import math
+
 import numpy as np
 import pytest
+import shapely
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Node, Shape, Take
@@ -116,3 +119,45 @@ def test_a_snake_coils_up_without_a_kink_and_keeps_its_length() -> None:
         assert np.abs(steps).sum() == pytest.approx(400, rel=0.04)
         bends = np.abs(np.angle(steps[8:] * np.conj(steps[:-8])))
         assert bends.max() < 1.2
+
+
+def chest(opened: float, wide: float, deep: float) -> dict[str, list[tuple[float, float]]]:
+    """The corners of the faces of a chest whose lid has turned by so many radians about the far edge of its rim."""
+
+    def at(x: float, y: float, z: float) -> tuple[float, float]:
+        return 200 + x + 0.5 * z, 300 - y - 0.3 * z
+
+    front = (
+        80 + math.sin(opened) * deep,
+        deep - math.cos(opened) * deep,
+    )  # how high, and how far back, the lid's edge is
+    straps = [(x - 8, x + 8) for x in (-0.6 * wide, 0.6 * wide)]
+    rim = [at(-wide, 80, 0), at(wide, 80, 0), at(wide, 80, deep), at(-wide, 80, deep)]
+    faces = {"inside": rim, "lid": [at(-wide, *front), at(wide, *front), *rim[2:]]}
+    faces["front"] = [at(-wide, 0, 0), at(wide, 0, 0), at(wide, 80, 0), at(-wide, 80, 0)]
+    for k, (a, b) in enumerate(straps):
+        faces[f"strap {k}"] = [at(a, 0, 0), at(b, 0, 0), at(b, 80, 0), at(a, 80, 0)]
+        faces[f"lid's strap {k}"] = [at(a, *front), at(b, *front), at(b, 80, deep), at(a, 80, deep)]
+    return faces
+
+
+@pytest.mark.parametrize(("opened", "wide", "deep"), [(0.35, 100, 50), (0.05, 110, 65), (0.2, 90, 75), (0.45, 120, 55)])
+@pytest.mark.parametrize("to", [1.1, 1.8])
+def test_the_lid_of_a_chest_opens_about_its_hinge_and_the_chest_stays(
+    opened: float, wide: float, deep: float, to: float
+) -> None:
+    faces = chest(opened, wide, deep), chest(to, wide, deep)
+    colors = {"inside": "#442211", "lid": "#cc9944", "front": "#bb8833"}
+    first, second = (
+        drawing(*(filled(polygon(corners), color=colors.get(name, "#776655")) for name, corners in each.items()))
+        for each in faces
+    )
+    plan = plan_span(first, second, Take())
+    order = {pair.identity: [shape.id for shape in first.shapes].index(pair.first_id or "") for pair in plan.pairs}
+    for t in (0.3, 0.5, 0.7):
+        between = sorted(plan.at(t).shapes, key=lambda shape: order[shape.id])
+        for shape, (name, corners) in zip(between, faces[0].items(), strict=True):
+            kept = corners[2:] if "lid" in name else corners
+            assert max(reach(shape, corner) for corner in kept) < 0.5, name
+            face = shapely.Polygon(outline(shape.contours[0]))
+            assert face.convex_hull.area - face.area < 0.03 * shapely.Polygon(faces[1][name]).area, name

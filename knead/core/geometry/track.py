@@ -148,7 +148,11 @@ class Track:
 
     @cached_property
     def breaks(self) -> tuple[Floats, Complexes, Complexes]:
-        """The nodes where the outline breaks: their shares, and its directions into and out of them, of length 1.
+        """The nodes where the outline breaks: their shares, and its directions into and out of them, of length 1."""
+        return self.breaks_over(CORNER)
+
+    def breaks_over(self, least: float) -> tuple[Floats, Complexes, Complexes]:
+        """The same of nodes where it breaks by more than this, in radians.
 
         Segments that are hardly there, as tools leave them, have none.
         """
@@ -157,7 +161,7 @@ class Track:
         out, back = _direction(path, (1, 2, 3), 0), _direction(path, (2, 1, 0), 3)
         into = -preceding(back) if self.closed else -back[:-1]
         out, nodes = (out, starts) if self.closed else (out[1:], starts[1:])
-        sharp = np.abs(np.angle(out * np.conj(into) + 0j)) > CORNER  # 0 where either has no direction
+        sharp = np.abs(np.angle(out * np.conj(into) + 0j)) > least  # 0 where either has no direction
         return nodes[sharp], into[sharp], out[sharp]
 
     @property

@@ -15,6 +15,7 @@ SEEDS = 3  # pairs of corners, the likeliest first, from which a round is begun
 TURNED, BROKEN, PLACED = 0.6, 0.5, 0.5  # what unlike directions, breaks and places cost, each for the worst unlikeness
 WORTH = 0.8  # what it is worth to match a right angle with a right angle
 FEWEST, MOST = 3, 24  # so many corners a polygon may have of which all are laid on all of another
+BLUNT = 0.03  # by so much, in radians, a polygon breaks at least at a corner that is hardly one: a box seen edge-on
 IN_CORNERS = 0.8  # the share of its turning that a polygon has in its corners
 IN_PLACE, LIES_ALIKE = 5e-3, 0.35  # how far corners that stay are apart, by the length, and how far turned, in radians
 FEWEST_KEPT, FEW_KEPT = 3, 12  # so many corners must be in one place for that to be meant, and about so many will do
@@ -37,7 +38,11 @@ class _Corners:
 
 
 def _corners(track: Track) -> _Corners:
-    shares, into, out = track.breaks
+    return _of_breaks(track, track.breaks)
+
+
+def _of_breaks(track: Track, breaks: tuple[Floats, Complexes, Complexes]) -> _Corners:
+    shares, into, out = breaks
     return _Corners(shares, track.sketch(shares), into, out)
 
 
@@ -112,9 +117,12 @@ def _along(shares: Floats, points: Complexes, order: Ints, track: Track, turn: c
 def all_corners(first: Track, second: Track) -> list[Floats]:
     """Maps (k, 2) that lay each corner of a polygon on one of another that has as many, in one order.
 
-    A polygon's sides may bend a little. Corners that turn the other way are not laid on each other.
+    A polygon's sides may bend a little. Corners that turn the other way are not laid on each other. Of what is
+    seen edge-on, a needle, those count that are blunt, too.
     """
     one, two = _corners(first), _corners(second)
+    if is_edge_on(first, second):
+        one, two = (_of_breaks(track, track.breaks_over(BLUNT)) for track in (first, second))
     bends, others = np.sign(one.breaks), np.sign(two.breaks)
     if not (FEWEST <= len(bends) == len(others) <= MOST and _is_polygon(first, one) and _is_polygon(second, two)):
         return []
@@ -125,6 +133,12 @@ def all_corners(first: Track, second: Track) -> list[Floats]:
     shifts = [k for k in range(len(others)) if np.array_equal(bends, np.roll(others, -k))]
     there = [np.concatenate([two.shares[k:], two.shares[:k] + 1.0, two.shares[k : k + 1] + 1.0]) for k in shifts]
     return [np.stack([here, row], axis=1) for row in there]
+
+
+def is_edge_on(first: Track, second: Track) -> bool:
+    """Whether one of two closed outlines is a needle of two corners, and the other none."""
+    counts = [len(track.breaks[0]) for track in (first, second)]
+    return first.closed and min(counts) == 2 < max(counts)
 
 
 def corners_between(first: Track, second: Track, ties: Floats) -> list[Floats]:

@@ -20,7 +20,7 @@ from knead.core.outline.candidates import (
     maps_to_try,
 )
 from knead.core.outline.columns import in_columns
-from knead.core.outline.corners import all_corners, corners_between, kept_corners
+from knead.core.outline.corners import all_corners, corners_between, is_edge_on, kept_corners
 from knead.core.outline.correspondence import Correspondence, judged, run, tried
 from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
 from knead.core.outline.field import Field
@@ -180,7 +180,9 @@ def _found(first: Track, second: Track, ties: Floats, turned: bool) -> Correspon
     if best.strain.distortion > GOOD and not len(ties):
         kept = _corner_by_corner(first, second, KEEPS * best.strain.whole)
         best = kept or best
-        if best.strain.distortion > GOOD and first.closed:
+        # a polygon seen edge-on is its own mirror image as every needle is
+        edge_on = kept is not None and is_edge_on(first, second)
+        if best.strain.distortion > GOOD and first.closed and not edge_on:
             return _symmetric(first, second, best, kept is None) or best
     return best
 

@@ -16,6 +16,7 @@ from knead.core.model import Shape
 from knead.core.outline.correspondence import run
 from knead.core.outline.matching import match
 from knead.core.pairing.cheapest import cheapest
+from knead.core.pairing.constellation import to_next
 from knead.core.pairing.likeness import Form, centres, extent
 from knead.core.pairing.rounds import KEPT, Rows, lean, price_of_place
 
@@ -99,9 +100,7 @@ def _fits(here: Complexes, there: Complexes, rows: Ints, columns: Ints) -> bool:
     """Whether enough places of both keys become each other, and each lies near the other."""
     if len(rows) < TELLING:
         return False
-    apart = np.abs(there[:, None] - there)
-    np.fill_diagonal(apart, np.inf)
-    return bool((np.abs(here[rows] - there[columns]) < FITS * apart.min(axis=1)[columns]).all())
+    return bool((np.abs(here[rows] - there[columns]) < FITS * to_next(there)[columns]).all())
 
 
 def _inside(outline: Track, forms: Sequence[Form], own: int) -> Ints:

@@ -79,7 +79,7 @@ def _of_likes(
         return None
     maps, told_by = ways(here, there, like)
     moved = _moved(maps, here)
-    near = KEPT * np.minimum(_next(here)[:, None], _next(there))
+    near = KEPT * np.minimum(to_next(here)[:, None], to_next(there))
     fits = like & (np.abs(moved[:, :, None] - there) < near)
     count = fits.sum(axis=(1, 2))
     count = np.where(count < np.maximum(FEW + told_by, MOST * min(like.shape)), -np.inf, count)
@@ -200,7 +200,7 @@ def _farthest(places: Complexes, of: Ints) -> tuple[int, int]:
     return int(of[i]), int(of[j])
 
 
-def _next(places: Complexes) -> Floats:
+def to_next(places: Complexes) -> Floats:
     """How far off the next place is."""
     apart = np.abs(places[:, None] - places)
     np.fill_diagonal(apart, np.inf)

@@ -22,9 +22,11 @@ from knead.core.outline.directions import winding
 
 STAYS = 0.02  # how near points that stay are to an outline, by the size of what they belong to
 STAYS_ALONE = 0.01  # the same where nothing but itself says so
-LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is
+LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is,
+SIDE = 0.04  # or a whole side of it, from corner to corner
 UPRIGHT = 0.1  # what turns by less, in radians, stands
-LEAVES = 0.25  # how far, by its size, an edge must go from where it stays
+LEAVES = 0.2  # how far, by its size, an edge must go from where it stays
+PLAINLY = 0.6  # how much less strained it must be to fold, if it does not leave its edge
 TURNS = np.pi / 2  # what is one form in both keys, and turns by less, goes as it is
 SHARES, ALONG = np.linspace(0.0, 1.0, 129)[:-1], np.linspace(0.0, 1.0, 257)
 
@@ -39,7 +41,7 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
         if (is_free(plan) and _stands(plan)) or plan.body.in_columns:
             holders[k] = k
             continue
-        if not is_free(plan) or len(plan.contours) > 1 or not _may_fold(plan):
+        if not is_free(replace(plan, tied=False)) or len(plan.contours) > 1 or not _may_fold(plan):
             continue
         edges = ((j, _edge(plan, plans[j])) for j in mates_of(k, touching))
         holder, met = next(((j, met) for j, met in edges if met is not None and _leaves(plan, met)), (k, NO_TIES))
@@ -48,9 +50,9 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
             holders[k] = holder
             continue
         own = _own_edge(plan)
-        if own is not None and _leaves(plan, own):
+        if own is not None:
             folding = replace(plan_held(plan, own), folds=True)
-            if folding.strain <= plan.strain + DEARER_END:
+            if folding.strain <= (plan.strain + DEARER_END if _leaves(plan, own) else PLAINLY * plan.strain):
                 found[k], holders[k] = folding, k
     return found, holders
 
@@ -87,7 +89,7 @@ def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
     a, b = mate.motion
     points = one.sketch(SHARES)
     stays = _near(a * points + b, [two], STAYS * plan.body.size * abs(a))
-    if np.mean(stays) < LEAST:
+    if np.mean(stays) < SIDE:
         return None
     stays &= _near(points, [even_track(contour) for contour in mate.paint.first.contours], STAYS * plan.body.size)
     return _met(one, two, stays, (a, b))
@@ -107,9 +109,11 @@ def _own_edge(plan: PairPlan) -> Floats | None:
 def _met(one: Track, two: Track, stays: NDArray[np.bool_], motion: tuple[complex, complex]) -> Floats | None:
     """Parameters (3, 2) of the ends and the middle of the longest stretch that `stays`, as the motion takes it."""
     start, count = _longest_run(stays)
-    if not LEAST <= count / len(SHARES) <= MOST:
+    if not SIDE <= count / len(SHARES) <= MOST:
         return None
     ends = [_at_node(one, SHARES[(start + k) % len(SHARES)]) for k in (0, count - 1)]
+    if count < LEAST * len(SHARES) and not {*ends} <= {*one.breaks[0].tolist()}:
+        return None
     ends.insert(1, ends[0] + 0.5 * np.mod(ends[1] - ends[0], 1.0))
     params = one.params_at(np.mod(ends, 1.0))
     places = as_points(motion[0] * one.sketch(np.mod(ends, 1.0)) + motion[1])
