@@ -15,7 +15,6 @@ from knead.core.pairing.chains import Chain
 from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
 from knead.core.pairing.parts import are_elsewhere
-from knead.core.pairing.roots import by_roots
 from knead.core.pairing.rounds import Rows, contenders
 from knead.core.pairing.symmetry import symmetric
 
@@ -161,9 +160,7 @@ def assigned(
     for rival in rivals[1:]:
         best = rival if _strains_less(rival, best) else best
     bodies = [_may_be_body(c) for c in one.chains], [_may_be_body(c) for c in two.chains]
-    looks = one.portraits, two.portraits
-    pairs = in_bodies(bodies, looks, unlike, best.pairs, ALONE, tied)
-    return replace(best, pairs=by_roots((one.chains, two.chains), looks, unlike, pairs, ALONE, tied))
+    return replace(best, pairs=in_bodies(bodies, (one.portraits, two.portraits), unlike, best.pairs, ALONE, tied))
 
 
 def _may_be_body(line: Chain) -> Shape | None:

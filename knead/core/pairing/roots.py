@@ -1,18 +1,19 @@
 """What grows out of one body does so where it did, however it is bent: arms of an octopus, or hair of a head."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
+from knead.core.pairing.assignment import ALONE, Assignment
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.constellation import to_next
-from knead.core.pairing.likeness import Form, extent
+from knead.core.pairing.likeness import extent
 from knead.core.pairing.rounds import KEPT, Rows, price_of_place
 
 AROUND = np.linspace(0.0, 1.0, 65)
@@ -22,37 +23,30 @@ STAYS, LEAVES = 0.3, 0.3  # how much it counts then how unlike what does is, and
 NEAR = 0.02  # how far off a body, by its size, what grows out of it begins
 
 
-def by_roots(
-    lines: tuple[Sequence[Chain], Sequence[Chain]],
-    forms: tuple[Sequence[Form], Sequence[Form]],
-    unlike: Floats,
-    found: Rows,
-    alone: float,
-    tied: NDArray[np.bool_],
-) -> Rows:
-    """The assignment found anew with what grows out of a body held to do so where it did, if all of several may.
-
-    `lines` are those of both keys, `forms` their looks; see `rounds.contenders` for the others.
-    """
-    cost = found.cost.copy()
-    outlines = [[_outline(line) for line in side] for side in lines]
-    for i, j in found.mates:
+def by_roots(found: Assignment) -> Assignment:
+    """The assignment found anew with what grows out of a body held to do so where it did, if all of several may."""
+    looks, pairs = (found.one.portraits, found.two.portraits), found.pairs
+    cost = pairs.cost.copy()
+    outlines = [[_outline(line) for line in sheet.chains] for sheet in (found.one, found.two)]
+    for i, j in pairs.mates:
         (rows, here), (columns, there) = (_roots(side, own) for side, own in zip(outlines, (i, j), strict=True))
         if min(len(rows), len(columns)) < TELLING:
             continue
-        one, two = forms[0][i], forms[1][j]
-        grows = np.exp(1j * found.turn) * two.size / max(one.size, 1e-12)
-        expected = two.centre + (here - one.centre) * grows
-        part = np.ix_(rows, columns)
-        far = np.abs(expected[:, None] - there)
-        kept = (far < FITS * to_next(there)) & (unlike[part] < alone)
+        one, two = looks[0][i], looks[1][j]
+        grows = np.exp(1j * pairs.turn) * two.size / max(one.size, 1e-12)
+        far = np.abs((two.centre + (here - one.centre) * grows)[:, None] - there)
+        unlike = found.unlike[np.ix_(rows, columns)]
+        kept = (far < FITS * to_next(there)) & (unlike < ALONE)
         if kept.sum() == min(kept.shape) and max(kept.sum(axis=0).max(), kept.sum(axis=1).max()) == 1:
-            places = price_of_place(far / max(extent(forms[1]), 1e-9))
-            cost[part] = places + np.where(kept, STAYS * unlike[part], unlike[part] + LEAVES)
-    if np.array_equal(cost, found.cost):
-        return found
-    held = Rows(*cheapest(cost - KEPT * tied, alone), cost, found.turn)
-    return found if {*held.mates} == {*found.mates} else held  # as sure as it was, and no dearer
+            places = price_of_place(far / max(extent(looks[1]), 1e-9))
+            cost[np.ix_(rows, columns)] = places + np.where(kept, STAYS * unlike, unlike + LEAVES)
+    tied = [mate for mate, lines in zip(pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
+    wanted = cost.copy()
+    for i, j in tied:
+        wanted[i, j] -= KEPT
+    held = Rows(*cheapest(wanted, ALONE), cost, pairs.turn)
+    # else it is as sure as it was, and no dearer
+    return found if {*held.mates} == {*pairs.mates} else replace(found, pairs=held)
 
 
 def _outline(line: Chain) -> shapely.Geometry:

@@ -31,6 +31,7 @@ from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, forms_o
 from knead.core.pairing.parts import in_common_parts
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
+from knead.core.pairing.roots import by_roots
 from knead.core.pairing.rounds import Rows, margin
 from knead.core.pairing.standing import standing
 from knead.core.pairing.strings import in_line
@@ -286,7 +287,7 @@ def _by_likeness(
 
     def assign(one: Sequence[Chain], two: Sequence[Chain], belonging: Belonging | None = None) -> Assignment:
         sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
-        return facing(assigned(*sheets, known, 1.0, ties, stands, belonging))
+        return facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging)))
 
     belonging = None
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
