@@ -35,6 +35,16 @@ def test_the_common_area_of_two_outlines_is_what_lies_in_both(radii: list[float]
         assert shapely.distance(shapely.points(nodes), edges).max(initial=0.0) < 0.1
 
 
+@pytest.mark.parametrize("node", range(4))
+@pytest.mark.parametrize("off", [(0.0, 0.0), (7e-4, 5e-4), (-6e-4, 8e-4), (-5e-4, -9e-4)])
+def test_outlines_are_told_apart_where_they_cross_beside_a_node(node: int, off: tuple[float, float]) -> None:
+    """Chords cross on one side of it, and the curves that they stand for on the other."""
+    one = path_of(blob([100, 60, 120, 80, 110]))
+    one = one + RING[0][node, 0] + off - points_at(one, np.array([0.37]))[0]
+    found = common_area(Area((one,)), Area(RING))
+    assert abs(seen(found).area - seen([one]).intersection(seen(RING)).area) < 1e-3 * seen([one]).area
+
+
 def test_what_of_a_line_lies_in_an_area_is_its_own_stretches() -> None:
     line = path_of(wave(5, 400, 30))
     pieces = line_within(line + np.array([50.0, 250.0]), False, Area(RING))

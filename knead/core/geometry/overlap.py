@@ -183,11 +183,15 @@ def _met(one: Floats, two: Floats, size: float) -> list[tuple[float, float]]:
 
 
 def _exactly(one: Floats, two: Floats, a: float, b: float, size: float) -> tuple[float, float]:
-    """Parameters at which two paths meet, from such that are near, by Newton's method. Raises NotToldApart."""
+    """Parameters at which two paths meet, from such that are near, by Newton's method. Raises NotToldApart.
+
+    Chords may meet on one side of a node, and what they stand for on the other.
+    """
     k, n = min(int(a), len(one) - 1), min(int(b), len(two) - 1)
-    p, q = as_complex(one[k]), as_complex(two[n])
     s, t = a - k, b - n
     for _ in range(ROUNDS):
+        (k, s), (n, t) = _on_its_segment(one, k, s), _on_its_segment(two, n, t)
+        p, q = as_complex(one[k]), as_complex(two[n])
         (x, dx), (y, dy) = _at(p, s), _at(q, t)
         gap, turn = (y - x).conjugate(), (dx.conjugate() * dy).imag
         if turn == 0.0:
@@ -197,6 +201,17 @@ def _exactly(one: Floats, two: Floats, a: float, b: float, size: float) -> tuple
     if abs(_at(p, s)[0] - _at(q, t)[0]) > EXACT * size:
         raise NotToldApart
     return k + s, n + t
+
+
+def _on_its_segment(path: Floats, k: int, t: float) -> tuple[int, float]:
+    """A parameter of a segment, or where it leaves that, the nearest end of the next, if there is one."""
+    if 0.0 <= t <= 1.0:
+        return k, t
+    beyond = k + (1 if t > 1.0 else -1)
+    goes_round = np.array_equal(path[0, 0], path[-1, 3])
+    if not goes_round and not 0 <= beyond < len(path):
+        return k, t
+    return beyond % len(path), 0.0 if t > 1.0 else 1.0
 
 
 def _at(p: Complexes, t: float) -> tuple[complex, complex]:
