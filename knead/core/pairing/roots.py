@@ -26,7 +26,7 @@ NEAR = 0.02  # how far off a body, by its size, what grows out of it begins
 def by_roots(found: Assignment) -> Assignment:
     """The assignment found anew with what grows out of a body held to do so where it did, if all of several may."""
     looks, pairs = (found.one.portraits, found.two.portraits), found.pairs
-    cost = pairs.cost.copy()
+    cost, anew = pairs.cost.copy(), np.zeros(pairs.cost.shape, dtype=bool)
     outlines = [[_outline(line) for line in sheet.chains] for sheet in (found.one, found.two)]
     for i, j in pairs.mates:
         (rows, here), (columns, there) = (_roots(side, own) for side, own in zip(outlines, (i, j), strict=True))
@@ -40,10 +40,12 @@ def by_roots(found: Assignment) -> Assignment:
         if kept.sum() == min(kept.shape) and max(kept.sum(axis=0).max(), kept.sum(axis=1).max()) == 1:
             places = price_of_place(far / max(extent(looks[1]), 1e-9))
             cost[np.ix_(rows, columns)] = places + np.where(kept, STAYS * unlike, unlike + LEAVES)
-    tied = [mate for mate, lines in zip(pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
+            anew[np.ix_(rows, columns)] = True
+    if not anew.any():
+        return found
     wanted = cost.copy()
-    for i, j in tied:
-        wanted[i, j] -= KEPT
+    for (i, j), lines in zip(pairs.mates, found.paired, strict=True):
+        wanted[i, j] -= KEPT * (found.are_tied(*lines) or not anew[i, j])  # all others stay with their partners
     held = Rows(*cheapest(wanted, ALONE), cost, pairs.turn)
     # else it is as sure as it was, and no dearer
     return found if {*held.mates} == {*pairs.mates} else replace(found, pairs=held)
