@@ -24,10 +24,7 @@ SEEN = np.arange(128) / 128  # places of an outline by which it takes along what
 FEWEST = 2  # so many must be in it in both keys: one alone goes with it in any case
 BENDS = 0.1  # what strays less from a mere turn, by its size, does not bend: its motion is known
 ANEW = 0.1  # what is distorted by more tells nothing of what is in it,
-TELLING, FITS = (
-    3,
-    0.25,
-)  # but if so many come to lie where others are, so near by how far off the next is: nails of a hand
+TELLING, FITS = 3, 0.25  # but if so many come to lie where others do, so near by how far off the next does
 
 
 def in_bodies(

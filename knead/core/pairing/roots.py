@@ -73,10 +73,8 @@ def _roots(outlines: Sequence[shapely.Geometry], own: int) -> tuple[Ints, Comple
     if len(meets) < TELLING:
         return none
     common = shapely.intersection(others[meets], near)
-    share = [
-        (a.area / b.area if b.area > 0 else a.length / max(b.length, 1e-12))
-        for a, b in zip(common, others[meets], strict=True)
-    ]
-    out = np.array(share) < WITHIN
-    places = shapely.get_coordinates(shapely.centroid(common[out]))
-    return meets[out], places[:, 0] + 1j * places[:, 1]
+    lines = shapely.area(others[meets]) == 0
+    within, whole = (np.where(lines, shapely.length(each), shapely.area(each)) for each in (common, others[meets]))
+    out = (within < WITHIN * whole) & ~shapely.is_empty(common)
+    places = shapely.centroid(common[out])
+    return meets[out], shapely.get_x(places) + 1j * shapely.get_y(places)

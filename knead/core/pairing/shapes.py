@@ -316,10 +316,13 @@ def _without_odd(found: Assignment) -> Assignment:
 
 def _goes_off(found: Assignment) -> NDArray[np.bool_]:
     """Which pairs of fills go far, by their size: lines may be limbs."""
+
+    def goes_off(one: Portrait, two: Portrait) -> bool:
+        fills = one.fill is not None and two.fill is not None
+        return fills and abs(one.centre - two.centre) > OFF * (one.size + two.size)
+
     pairs = [(found.one.portraits[i], found.two.portraits[j]) for i, j in found.pairs.mates]
-    return np.array(
-        [a.fill is not None and abs(a.centre - b.centre) > OFF * (a.size + b.size) for a, b in pairs], dtype=bool
-    )
+    return np.array([goes_off(*pair) for pair in pairs], dtype=bool)
 
 
 def _recoloured(found: Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> Assignment | None:
