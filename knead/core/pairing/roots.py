@@ -16,7 +16,7 @@ from knead.core.pairing.constellation import to_next
 from knead.core.pairing.likeness import extent
 from knead.core.pairing.rounds import KEPT, Rows, price_of_place
 
-AROUND = np.linspace(0.0, 1.0, 65)
+AROUND = np.linspace(0.0, 1.0, 33)
 WITHIN = 0.7  # what lies in a body by more is in it, and does not grow out of it
 TELLING, FITS = 3, 0.35  # so many grow out where others did at least, so near by how far off the next does
 STAYS, LEAVES = 0.3, 0.3  # how much it counts then how unlike what does is, and what it costs to grow elsewhere
@@ -27,11 +27,11 @@ def by_roots(found: Assignment) -> Assignment:
     """The assignment found anew with what grows out of a body held to do so where it did, if all of several may."""
     looks, pairs = (found.one.portraits, found.two.portraits), found.pairs
     cost, anew = pairs.cost.copy(), np.zeros(pairs.cost.shape, dtype=bool)
-    outlines = [[_outline(line) for line in sheet.chains] for sheet in (found.one, found.two)]
+    roots = [_roots(sheet.chains) for sheet in (found.one, found.two)]
     for i, j in pairs.mates:
-        (rows, here), (columns, there) = (_roots(side, own) for side, own in zip(outlines, (i, j), strict=True))
-        if min(len(rows), len(columns)) < TELLING:
+        if i not in roots[0] or j not in roots[1]:
             continue
+        (rows, here), (columns, there) = roots[0][i], roots[1][j]
         one, two = looks[0][i], looks[1][j]
         grows = np.exp(1j * pairs.turn) * two.size / max(one.size, 1e-12)
         far = np.abs((two.centre + (here - one.centre) * grows)[:, None] - there)
@@ -51,30 +51,33 @@ def by_roots(found: Assignment) -> Assignment:
     return found if {*held.mates} == {*pairs.mates} else replace(found, pairs=held)
 
 
+def _roots(lines: Sequence[Chain]) -> dict[int, tuple[Ints, Complexes]]:
+    """Of each body out of which enough others grow, by its place in the row, which do, and where they leave it."""
+    outlines = np.array([_outline(line) for line in lines], dtype=object)
+    areas, lengths = shapely.area(outlines), shapely.length(outlines)
+    bodies = np.flatnonzero(areas > 0)
+    near = shapely.buffer(outlines[bodies], NEAR * np.sqrt(areas[bodies]), quad_segs=1)
+    of, others = shapely.STRtree(outlines).query(near, predicate="intersects")
+    several = np.bincount(of, minlength=len(bodies)) > TELLING  # it meets itself
+    meets = several[of] & (bodies[of] != others)
+    of, others = of[meets], others[meets]
+    common = shapely.intersection(outlines[others], near[of])
+    flat = areas[others] == 0
+    within = np.where(flat, shapely.length(common), shapely.area(common))
+    out = (within < WITHIN * np.where(flat, lengths[others], areas[others])) & ~shapely.is_empty(common)
+    of, others, middles = of[out], others[out], shapely.centroid(common[out])
+    places = shapely.get_x(middles) + 1j * shapely.get_y(middles)
+    counts = np.bincount(of, minlength=len(bodies))
+    return {int(bodies[k]): (others[of == k], places[of == k]) for k in np.flatnonzero(counts >= TELLING)}
+
+
 def _outline(line: Chain) -> shapely.Geometry:
     """A closed fill as an area, and all else as a line."""
     shape = line.whole()[0]
-    track = track_of(max(shape.contours, key=lambda contour: track_of(contour).length))
+    tracks = [track_of(contour) for contour in shape.contours]
+    track = max(tracks, key=lambda track: track.length)
     points = as_points(track.sketch(AROUND))
-    area = shape.fill is not None and track.closed and len(shape.contours) == 1
-    return shapely.make_valid(shapely.Polygon(points)) if area else shapely.LineString(points)
-
-
-def _roots(outlines: Sequence[shapely.Geometry], own: int) -> tuple[Ints, Complexes]:
-    """Which others grow out of a body, and where they leave it."""
-    body = outlines[own]
-    none = np.zeros(0, dtype=np.int64), np.zeros(0, dtype=complex)
-    if body.geom_type not in ("Polygon", "MultiPolygon"):
-        return none
-    others = np.array(outlines, dtype=object)
-    near = body.buffer(NEAR * np.sqrt(body.area))
-    meets = np.flatnonzero(shapely.intersects(others, near))
-    meets = meets[meets != own]
-    if len(meets) < TELLING:
-        return none
-    common = shapely.intersection(others[meets], near)
-    lines = shapely.area(others[meets]) == 0
-    within, whole = (np.where(lines, shapely.length(each), shapely.area(each)) for each in (common, others[meets]))
-    out = (within < WITHIN * whole) & ~shapely.is_empty(common)
-    places = shapely.centroid(common[out])
-    return meets[out], shapely.get_x(places) + 1j * shapely.get_y(places)
+    if shape.fill is None or not track.closed or len(tracks) > 1:
+        return shapely.LineString(points)
+    area = shapely.Polygon(points)
+    return area if area.is_valid else shapely.make_valid(area)
