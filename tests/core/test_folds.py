@@ -127,10 +127,8 @@ def chest(opened: float, wide: float, deep: float) -> dict[str, list[tuple[float
     def at(x: float, y: float, z: float) -> tuple[float, float]:
         return 200 + x + 0.5 * z, 300 - y - 0.3 * z
 
-    front = (
-        80 + math.sin(opened) * deep,
-        deep - math.cos(opened) * deep,
-    )  # how high, and how far back, the lid's edge is
+    # how high the edge of the lid is, and how far back
+    front = 80 + math.sin(opened) * deep, deep - math.cos(opened) * deep
     straps = [(x - 8, x + 8) for x in (-0.6 * wide, 0.6 * wide)]
     rim = [at(-wide, 80, 0), at(wide, 80, 0), at(wide, 80, deep), at(-wide, 80, deep)]
     faces = {"inside": rim, "lid": [at(-wide, *front), at(wide, *front), *rim[2:]]}

@@ -58,7 +58,7 @@ def octopus(bends: list[float]) -> Drawing:
         for step in range(7):
             line.append(line[-1] + cmath.rect(21, way + bend * step / 6))
         across = [1j * (b - a) / 21 for a, b in zip(line, [*line[1:], 2 * line[-1] - line[-2]], strict=True)]
-        wide = [w * (15 - 1.5 * k) for k, w in enumerate(across)]
+        wide = [w * (15 - 1.5 * step) for step, w in enumerate(across)]
         sides = [a - w for a, w in zip(line, wide, strict=True)], [a + w for a, w in zip(line, wide, strict=True)]
         arms.append(smooth([(z.real, z.imag) for z in [*sides[0], *sides[1][::-1]]]))
     return drawing(*map(filled, arms), filled(ellipse(0, -30, 78, 90), color="#aa5577"))
