@@ -1,7 +1,7 @@
 """The assignment of the lines and shapes of two keys that is the least unlike in kind, paint, form and place."""
 
-from collections.abc import Collection, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +14,7 @@ from knead.core.pairing.bodies import in_bodies
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.doubt import strains
 from knead.core.pairing.likeness import Portrait, form_gap, portrait, unlikeness
+from knead.core.pairing.pairs import Turning
 from knead.core.pairing.parts import are_elsewhere
 from knead.core.pairing.rounds import Rows, contenders
 from knead.core.pairing.symmetry import symmetric
@@ -63,7 +64,7 @@ class Assignment:
     pairs: Rows
     unlike: Floats
     ties: tuple[tuple[str, str], ...] = ()  # ids that are to become each other, or parts of lines that do
-    turning: frozenset[int] = frozenset()  # rows that go as on a ball that turns
+    turning: Mapping[int, Turning] = field(default_factory=dict)  # rows that go as on something that turns
 
     @property
     def paired(self) -> list[tuple[Chain, Chain]]:

@@ -12,9 +12,9 @@ from knead.core.pairing.assignment import ALONE, Assignment, Sheet
 from knead.core.pairing.chains import Chain
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.likeness import Portrait, centres, form_gap, portrait
+from knead.core.pairing.pairs import Turning
 from knead.core.pairing.rounds import Rows, lean, price_of_place
 
-TURNING = "it goes as what lies on a ball that turns"  # why such shapes are pairs
 FEW, MANY = 3, 60  # of fewer on it, no turn of a ball is told, and a face has no more
 REACH = 1.5  # how far off its middle what is on a ball may reach, by its half width: ears, and a nose
 CALM = 0.1  # what goes less far on it in the mean, by its half width, stays
@@ -126,7 +126,7 @@ def _with(found: Assignment, rows: list[int], columns: list[int], turned: Rows) 
     cost[np.ix_(rows, columns)] = turned.cost
     mates = np.array(sorted(partner.items()))
     pairs = replace(found.pairs, rows=mates[:, 0], columns=mates[:, 1], cost=cost)
-    return replace(found, pairs=pairs, turning=found.turning.union(rows))
+    return replace(found, pairs=pairs, turning={**found.turning, **dict.fromkeys(rows, Turning("ball"))})
 
 
 def _change_sides(one: Complexes, two: Complexes) -> int:

@@ -44,12 +44,23 @@ class Stand:
 
 
 @dataclass(frozen=True)
+class Turning:
+    """What a shape lies on that turns, so that it is squashed, and does not turn itself in the picture.
+
+    `corners` are shares of its outlines at both keys that meet, of a side of a box.
+    """
+
+    on: Literal["ball", "box"]
+    corners: tuple[tuple[float, float], ...] = ()
+
+
+@dataclass(frozen=True)
 class ShapePair:
     """A pair by shape ids; one side is None where a shape appears or vanishes.
 
     Where strokes were cut differently in the two keys, or one shape divides into several, a stand takes the place of
     a key's shape; `first` and `second` are then the ids of its first. What stays in its place goes `alone`; what lies
-    on a ball that turns, as a head, is `turning`.
+    on something that turns, as a face on a head, or is a side of it, is `turning`.
     """
 
     first: str | None
@@ -60,7 +71,7 @@ class ShapePair:
     first_stand: Stand | None = field(default=None, compare=False)
     second_stand: Stand | None = field(default=None, compare=False)
     alone: bool = False
-    turning: bool = False
+    turning: Turning | None = None
 
     @property
     def firsts(self) -> tuple[str, ...]:
@@ -71,6 +82,7 @@ class ShapePair:
     def backwards(self) -> "ShapePair":
         """The same seen from the second key."""
         kinds: dict[Kind, Kind] = {"joins": "divides", "divides": "joins"}
+        turning = self.turning and replace(self.turning, corners=tuple((b, a) for a, b in self.turning.corners))
         return replace(
             self,
             first=self.second,
@@ -79,6 +91,7 @@ class ShapePair:
             kind=kinds.get(self.kind, self.kind),
             first_stand=self.second_stand,
             second_stand=self.first_stand,
+            turning=turning,
         )
 
     @property

@@ -14,11 +14,12 @@ from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.outline.alike import runs_back
 from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
 from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
+from knead.core.pairing.boxes import on_boxes
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.columns import in_columns, kind_of
 from knead.core.pairing.cuts import best_cut
 from knead.core.pairing.descent import descended
-from knead.core.pairing.facing import TURNING, facing
+from knead.core.pairing.facing import facing
 from knead.core.pairing.foremost import foremost
 from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
 from knead.core.pairing.ink import ink_of
@@ -42,6 +43,10 @@ LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # what the place of what leaps costs, alone 
 OFF = 1.5  # and how far it goes, by its size in both keys
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
 BY_HAND = "fixed by hand"
+REASONS = {
+    "ball": "it goes as what lies on a ball that turns",
+    "box": "it goes as a side of a box that turns, or as what is on one",
+}
 AS_IT_WAS = 1e-3  # what goes less far than this, or grows by less, by its size, is as it was
 MOST_SAME = 0.5  # where more of a drawing's shapes look the same in both keys, these are settled before the others
 MOST = 0.7  # most of a drawing, by the sizes of its shapes
@@ -287,7 +292,7 @@ def _by_likeness(
 
     def assign(one: Sequence[Chain], two: Sequence[Chain], belonging: Belonging | None = None) -> Assignment:
         sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
-        return facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging)))
+        return on_boxes(facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging))))
 
     belonging = None
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
@@ -349,11 +354,9 @@ def _named(found: Assignment) -> list[ShapePair]:
             continue
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
-        turning = i in found.turning
-        pair = chained_pair(
-            left[i], right[j], round(confidence, 3), TURNING if turning else _reason(clear, unlike[i, j])
-        )
-        pairs.append(replace(pair, turning=turning))
+        turning = found.turning.get(i)
+        reason = REASONS[turning.on] if turning else _reason(clear, unlike[i, j])
+        pairs.append(replace(chained_pair(left[i], right[j], round(confidence, 3), reason), turning=turning))
     for i in found.alone(0):
         reason = "no shape of the second key is like it"
         pairs += [ShapePair(shape.id, None, _lonely(cost[i]), reason) for shape in left[i].shapes]

@@ -28,9 +28,9 @@ class Body:
     `nodes` are where its nodes are at the first key. `turns` and `path` are what an animator wants besides: whole
     rounds more, and handles of a drawn path of travel. `ride` is its way along a line that stays, or that of the
     stretch of a neighbour that it sits on, if that bends: then it turns `about` as far. What is `alone` hangs on
-    nothing; what is `turning` lies on a ball that turns. A `line` has no fill. What stays `in_columns` goes up and
-    down in them, as a graph does. What is off by no more than `hand`, in scene units, may be meant to be where it
-    was. `tips` are the ends of its lines at both keys.
+    nothing; what is `turning` lies on something that turns. A `line` has no fill. What goes `straight` does so with
+    all its points: a graph, up and down in its columns, or a side of a box. What is off by no more than `hand`, in
+    scene units, may be meant to be where it was. `tips` are the ends of its lines at both keys.
     """
 
     first: Complexes
@@ -46,7 +46,7 @@ class Body:
     alone: bool = False
     turning: bool = False
     line: bool = False
-    in_columns: bool = False
+    straight: bool = False
     hand: float = 0.0
     tips: tuple[tuple[complex, ...], tuple[complex, ...]] = ((), ())
 

@@ -228,7 +228,7 @@ def _turns_about(plans: list[PairPlan], some: list[int]) -> Floats:
     ends = np.array([[plan.body.start, plan.body.end] for plan in plans]).T
     away = np.array([side[None] - side[some][:, None] for side in ends])
     least, weights = _weighed([plan.body for plan in plans], some, ends, away)
-    weights[:, [plan.body.in_columns for plan in plans]] = 0.0  # a graph that falls tells nothing
+    weights[:, [plan.body.straight for plan in plans]] = 0.0  # a graph that falls tells nothing
     turns, agreed = _mean_turn(away, weights)
     middles = np.sum(weights * away, axis=2) / np.maximum(weights.sum(axis=1), 1e-12)
     among, alike = _mean_turn(away - middles[:, :, None], weights)

@@ -38,7 +38,7 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     """
     found, holders = list(plans), {}
     for k, plan in enumerate(plans):
-        if (is_free(plan) and _stands(plan)) or plan.body.in_columns:
+        if (is_free(plan) and _stands(plan)) or plan.body.straight:
             holders[k] = k
             continue
         if not is_free(replace(plan, tied=False)) or len(plan.contours) > 1 or not _may_fold(plan):

@@ -245,7 +245,7 @@ def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list
         plan = plans[k]
         larger = [j for j in touched if j not in touching or plans[j].body.size > plan.body.size]
         others = touched if len(touched) == 1 else larger  # a bob is at one end of its rod, however small
-        mates = [plans[j].body for j in others if not plans[j].body.in_columns]
+        mates = [plans[j].body for j in others if not plans[j].body.straight]
         goes = abs(plan.body.end - plan.body.start) > SWINGS * plan.body.size  # about an end, it would go twice that
         bent = goes and any(abs(np.angle(plan.motion[0] / mate.motion[0])) > BENT for mate in mates)
         unsure = may_turn(plan) and not any(plan.body.round_at) and (bent or not is_sure(plan))

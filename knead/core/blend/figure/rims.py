@@ -27,7 +27,7 @@ def round_rims(
 
     `hulls` are those of lone shapes of one key, `roots` which of them each belongs to, `pairs` with their places there.
     """
-    if not any(plan.pair.turning for plan, _ in pairs):
+    if not any(_on_ball(plan) for plan, _ in pairs):
         return {}
     lone = {k: _spot(hulls[k]) for k in sorted(set(roots.tolist()))}
     found: dict[int, tuple[complex, complex, str]] = {}
@@ -52,7 +52,7 @@ def round_rims(
 
 def _turn_of(holder: PairPlan, boxes: list[tuple[complex, complex]], mates: Sequence[PairPlan]) -> Floats | None:
     """How a ball turns, (3, 3), if what lies on it in both keys tells."""
-    bodies = [plan.body for plan in mates if plan.pair.turning and plan.body.area < holder.body.area]
+    bodies = [plan.body for plan in mates if _on_ball(plan) and plan.body.area < holder.body.area]
     ends = np.array([[_spot(side) for side in body.hulls] for body in bodies], dtype=complex).reshape(-1, 2)
     places = np.stack([by_box(ends[:, k], box) for k, box in enumerate(boxes)], axis=1)
     places = places[(np.abs(places) < REACH).all(axis=1)]
@@ -64,6 +64,10 @@ def _turn_of(holder: PairPlan, boxes: list[tuple[complex, complex]], mates: Sequ
     )
     best = int(np.argmin(ball))
     return TURNED[best] if ball[best] < TELLS * flat.min() else None
+
+
+def _on_ball(plan: PairPlan) -> bool:
+    return plan.pair.turning is not None and plan.pair.turning.on == "ball"
 
 
 def _spot(place: shapely.Geometry) -> complex:

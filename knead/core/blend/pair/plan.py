@@ -211,7 +211,8 @@ class PairPlan(Going):
             (self.welded, "it shares an edge with its neighbour"),
             (self.lanes, "it goes along itself"),
             (self.fan, "it opens like a fan"),
-            (self.body.in_columns, "its points stay in their columns, or in their rows"),
+            (self.body.straight and self.pair.turning, "it goes as a side of a box that turns"),
+            (self.body.straight, "its points stay in their columns, or in their rows"),
             (self.folds, "it folds over an edge that stays"),
             (self.loosened, "it would cross itself if it were solid"),
         )
@@ -304,7 +305,7 @@ class PairPlan(Going):
         mixed = (
             self.blend == "auto"
             and self.is_whole
-            and not (self.welded or self.loosened or self.lanes or self.fan or self.body.in_columns)
+            and not (self.welded or self.loosened or self.lanes or self.fan or self.body.straight)
         )
         return self.load.evidence[0] if mixed else 0.0
 

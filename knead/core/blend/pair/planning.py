@@ -49,7 +49,7 @@ def plan_pair(
     matchings = _that_hold(pair_contours(expected, two, []), met) or pair_contours(expected, two, met)
     free = turned is None and not len(held)
     side_by_side = contours_in_columns(one, two)
-    ties = {(0, 0): held} if len(held) else {}
+    ties = {(0, 0): held} if len(held) else _corners(pair, one[0], two[0])
     troubles += [strayed(hint) for hint, i, j, _, _ in ends if (i, j) not in matchings[0]]
     for i, j in met:
         ties[i, j], complaints = honoured([e for e in ends if e[1:3] == (i, j)], one[i], two[j])
@@ -80,14 +80,17 @@ def plan_pair(
         plans[0], fan = _fan((first, second), (one[0], two[0]), plans[0], ties.get((0, 0), NO_TIES), take.tolerance)
     graph = free and take.blend == "auto" and len(plans) == 1 and in_columns(one[0], two[0]) is not None
     body = body_of(plans)
+    on_box = pair.turning is not None and pair.turning.on == "box"
     # hints may say otherwise, and what only moves may hang on something, or hold it
     graph = graph and body.bend > ANEW and go_straight(body.first, body.second)
-    body = replace(body, alone=pair.alone or graph, turning=pair.turning, line=mere_lines, in_columns=graph)
+    straight = graph or (on_box and take.blend == "auto")
+    turns = pair.turning is not None
+    body = replace(body, alone=pair.alone or straight, turning=turns, line=mere_lines, straight=straight)
     turn = body.motion[0]
     plans += _leftovers(first, second, matches, plans, body)
     course = Course(body.start, body.end, float(np.angle(turn)), abs(turn))
     load = Load(tuple(plans), course.angle)
-    if take.blend == "solid" or (take.blend == "auto" and not (lanes or fan or graph) and load.evidence[0] > 0.0):
+    if take.blend == "solid" or (take.blend == "auto" and not (lanes or fan or straight) and load.evidence[0] > 0.0):
         load = fitted(load, take.tolerance, course)
     line = load.contours[0]
     return PairPlan(
@@ -155,6 +158,14 @@ def _fan(
     laid = plan_as_fan(contours, tracks, ties, tolerance)
     opened = fan_of(laid.first, laid.second) if laid is not None else None
     return (laid, opened) if laid is not None and opened is not None else (plan, None)
+
+
+def _corners(pair: ShapePair, first: Track, second: Track) -> dict[tuple[int, int], Floats]:
+    """The parameters (k, 2) of first contours where the corners of a side of a box meet."""
+    if pair.turning is None or not pair.turning.corners:
+        return {}
+    one, two = np.array(pair.turning.corners).T
+    return {(0, 0): np.column_stack([first.params_at(one), second.params_at(two)])}
 
 
 def _that_hold(matchings: list[Matching], met: list[tuple[int, int]]) -> list[Matching]:

@@ -1,0 +1,56 @@
+"""The sides of a box, as far as one sees it: polygons that border on each other along whole edges."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from knead.core.geometry.bezier import Complexes, Floats, following
+from knead.core.geometry.track import track_of
+from knead.core.model import Shape
+
+COUNTS = range(3, 7)  # how many corners a side of a box may have
+BLUNT = 0.1  # radians by which the outline of what is seen slantwise breaks at its corners at least
+STRAIGHT = 0.85  # how much of its turning is in its corners
+NEAR = 0.2  # how near their ends are, by the longer one, of edges that two sides have in common
+
+Edge = tuple[int, int]  # a side, and the corner from which its edge goes on
+
+
+def corners_of(shape: Shape) -> tuple[Floats, Complexes] | None:
+    """The corners of what may be a side of a box: shares of its outline (k,), and places, all in one direction.
+
+    None of what has holes or dents, or bulges.
+    """
+    if shape.fill is None or len(shape.contours) != 1 or not shape.contours[0].closed:
+        return None
+    track = track_of(shape.contours[0])
+    shares, into, out = track.breaks_over(BLUNT)
+    bends = np.angle(out * np.conj(into))
+    if len(shares) not in COUNTS or abs(bends.sum()) < STRAIGHT * track.turning or np.ptp(np.sign(bends)) > 0:
+        return None
+    shares = shares if bends[0] > 0 else shares[::-1]
+    return shares, track.sketch(shares)
+
+
+def borders(sides: Sequence[Complexes]) -> dict[Edge, Edge]:
+    """Which edge of which other side each edge of a side, of which the corners are given, lies along."""
+    if not sides:
+        return {}
+    names = [(k, corner) for k, corners in enumerate(sides) for corner in range(len(corners))]
+    of = np.array([k for k, _ in names])
+    start, end = np.concatenate(sides), np.concatenate([following(corners) for corners in sides])
+    lengths = np.abs(end - start)
+    off = np.maximum(np.abs(start[:, None] - end), np.abs(end[:, None] - start))
+    off /= np.maximum(np.maximum.outer(lengths, lengths), 1e-12)
+    off[of[:, None] == of] = np.inf
+    nearest, every = off.argmin(axis=1), np.arange(len(of))
+    common = (off[every, nearest] < NEAR) & (nearest[nearest] == every)
+    return {names[k]: names[nearest[k]] for k in np.flatnonzero(common).tolist()}
+
+
+def by_corners(corners: Complexes, places: Complexes) -> Complexes:
+    """Places by the corners of a side, as if these were those of a regular polygon about 0, the first of them at 1."""
+    middle, count = corners.mean(), len(corners)
+    regular = np.exp(2j * np.pi * np.arange(count) / count)
+    own, others = (np.column_stack([z.real, z.imag, np.ones(len(z))]) for z in (corners - middle, places - middle))
+    return np.asarray(others @ np.linalg.lstsq(own, regular, rcond=None)[0])

@@ -1,0 +1,219 @@
+"""A box that turns: each of its sides goes on as itself, though it comes to stand where another stood, or is hidden.
+
+Which is which is told by what lies on them, by their paint, and by which they border on: dice, houses, crates.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from knead.core.geometry.bezier import Complexes, Floats, Ints, following
+from knead.core.geometry.sides import Edge, borders, by_corners, corners_of
+from knead.core.pairing.assignment import ALONE, Assignment, Sheet
+from knead.core.pairing.cheapest import cheapest
+from knead.core.pairing.likeness import centres, form_gap
+from knead.core.pairing.pairs import Turning
+from knead.core.pairing.rounds import price_of_place
+
+MOST = 9  # so many sides of one thing are seen at most: more are tiles
+TURNS = 1.4  # radians by which the edges of a side turn at most
+FORM = 0.2  # how much it counts that forms are unlike: they are seen slantwise
+HIDDEN = 0.4  # how much less it costs to vanish for what the box may hide
+TORN = 0.3  # what each costs of two sides that come apart where they had an edge in common
+PLAINLY = 0.95  # how much less the pairs must cost
+
+Laid = Mapping[int, tuple[int, int]]  # which side becomes which, and which of its corners the first one does
+
+
+@dataclass(frozen=True)
+class _Side:
+    """A side of a box: its row, its corners with their shares, (k,), and what lies on it, and where by its corners."""
+
+    row: int
+    shares: Floats
+    corners: Complexes
+    members: Ints
+    places: Complexes
+
+
+@dataclass(frozen=True)
+class _Box:
+    """The sides of a box in one key, and which edge of which other each edge borders on."""
+
+    sides: tuple[_Side, ...]
+    borders: Mapping[Edge, Edge]
+
+    @property
+    def rows(self) -> set[int]:
+        """All its sides, and what lies on them."""
+        return {row for side in self.sides for row in (side.row, *side.members.tolist())}
+
+
+@dataclass(frozen=True)
+class _Way:
+    """Which rows become which columns if a box turns, which corners meet then, and what all of that costs."""
+
+    pairs: Mapping[int, int]
+    corners: Mapping[int, tuple[tuple[float, float], ...]]
+    price: float
+
+
+def on_boxes(found: Assignment) -> Assignment:
+    """The assignment with sides of boxes, and what lies on them, paired as if these turn, where that is less dear."""
+    ones, twos = _boxes(found.one), _boxes(found.two)
+    for one, two in [(one, two) for one in ones for two in twos]:
+        if any(i in one.rows and j in two.rows for i, j in found.pairs.mates):
+            found = _turned(found, one, two)
+    return found
+
+
+def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
+    """The same with the sides of one box laid on those of another as costs the least."""
+    unlike = found.unlike - (1.0 - FORM) * form_gap(found.one.portraits, found.two.portraits)
+    as_is = _way(unlike, one, two, _as_paired(found, one, two), 0.0)
+    ways = [_way(unlike, one, two, laid, HIDDEN) for laid in _ways(one, two)]
+    best = min(ways, key=lambda way: way.price, default=as_is)
+    rest = [(i, j) for i, j in found.pairs.mates if i not in one.rows and j not in two.rows]
+    mates = sorted((*rest, *best.pairs.items()))
+    tied = [pair for pair, lines in zip(found.pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
+    if best.price >= PLAINLY * as_is.price or not {*tied} <= {*mates}:
+        return found
+    cost = found.pairs.cost.copy()
+    rows, columns = np.array(mates).T
+    inner = np.array([*best.pairs.items()]).T
+    cost[tuple(inner)] = unlike[tuple(inner)]
+    turning = {row: Turning("box", best.corners.get(row, ())) for row in best.pairs}
+    return replace(
+        found, pairs=replace(found.pairs, rows=rows, columns=columns, cost=cost), turning={**found.turning, **turning}
+    )
+
+
+def _as_paired(found: Assignment, one: _Box, two: _Box) -> Laid:
+    """How sides lie that are pairs already."""
+    columns = {side.row: k for k, side in enumerate(two.sides)}
+    partner = dict(found.pairs.mates)
+    laid = {}
+    for k, side in enumerate(one.sides):
+        mate = columns.get(partner.get(side.row, -1))
+        if mate is not None and len(side.corners) == len(two.sides[mate].corners):
+            turns = [abs(_turn(side, two.sides[mate], shift)) for shift in range(len(side.corners))]
+            laid[k] = (mate, int(np.argmin(turns)))
+    return laid
+
+
+def _way(unlike: Floats, one: _Box, two: _Box, laid: Laid, hidden: float) -> _Way:
+    """What it costs that sides become others, and what lies on them as well; `hidden` less what vanishes with them."""
+    price, pairs, corners = 0.0, dict[int, int](), {}
+    for k, (mate, shift) in laid.items():
+        side, other = one.sides[k], two.sides[mate]
+        places = side.places * np.exp(2j * np.pi * shift / len(side.corners))
+        cost = unlike[np.ix_(side.members, other.members)]
+        cost = cost + price_of_place(np.abs(places[:, None] - other.places) / 2)
+        rows, columns = cheapest(cost, ALONE)
+        price += float(unlike[side.row, other.row] + cost[rows, columns].sum())
+        pairs |= zip(side.members[rows].tolist(), other.members[columns].tolist(), strict=True)
+        pairs[side.row] = other.row
+        shares = np.roll(other.shares, -shift)
+        corners[side.row] = tuple(zip(side.shares.tolist(), shares.tolist(), strict=True))
+    price += TORN * sum(_is_torn(one, two, laid, *border) for border in one.borders.items())
+    for box, seen in ((one, {*pairs}), (two, {*pairs.values()})):
+        gone = sum(1 + len(side.members) for side in box.sides if side.row not in seen)
+        price += ALONE * len(box.rows - seen) - hidden * gone
+    return _Way(pairs, corners, price)
+
+
+def _is_torn(one: _Box, two: _Box, laid: Laid, edge: Edge, other: Edge) -> bool:
+    """Whether two sides that have an edge in common go apart there, or come to be on the other side of it."""
+    if edge[0] not in laid or other[0] not in laid:
+        return False
+    here, there = ((laid[k][0], (corner + laid[k][1]) % len(one.sides[k].corners)) for k, corner in (edge, other))
+    return two.borders.get(here) != there
+
+
+def _ways(one: _Box, two: _Box) -> Iterator[Laid]:
+    """All ways to lay sides on others so that those that border on each other do so along the same edges."""
+    known: list[Laid] = []
+    for k, side in enumerate(one.sides):
+        for mate, other in enumerate(two.sides):
+            for shift in range(len(side.corners)):
+                laid = _spread(one, two, k, (mate, shift)) if _may_be(side, other, shift) else None
+                if laid is not None and laid not in known:
+                    known.append(laid)
+                    yield laid
+
+
+def _spread(one: _Box, two: _Box, k: int, to: tuple[int, int]) -> Laid | None:
+    """What all sides become if one becomes another; None if that does not go."""
+    laid, todo = {k: to}, [k]
+    while todo:
+        k = todo.pop()
+        mate, shift = laid[k]
+        count = len(one.sides[k].corners)
+        for corner in range(count):
+            here, there = one.borders.get((k, corner)), two.borders.get((mate, (corner + shift) % count))
+            if here is None or there is None:
+                continue
+            side, other = one.sides[here[0]], two.sides[there[0]]
+            goes = there[0], (there[1] - here[1]) % len(side.corners)
+            if laid.get(here[0], goes) != goes or len(side.corners) != len(other.corners):
+                return None
+            if here[0] not in laid:
+                laid[here[0]] = goes
+                todo.append(here[0])
+    return laid if len({mate for mate, _ in laid.values()}) == len(laid) else None
+
+
+def _may_be(side: _Side, other: _Side, shift: int) -> bool:
+    return len(side.corners) == len(other.corners) and abs(_turn(side, other, shift)) < TURNS
+
+
+def _turn(side: _Side, other: _Side, shift: int) -> float:
+    """By how many radians the edges of a side turn in the mean."""
+    ways = [following(corners) - corners for corners in (side.corners, np.roll(other.corners, -shift))]
+    return float(np.angle(np.vdot(*ways)))
+
+
+def _boxes(sheet: Sheet) -> list[_Box]:
+    """The boxes of a key of which two sides are seen at least."""
+    known = [(row, *corners) for row, line in enumerate(sheet.chains) if (corners := corners_of(line.lead)) is not None]
+    known = [side for side in known if not any(_holds(other[2], side[2]) for other in known)]
+    edges = borders([corners for _, _, corners in known])
+    beside: dict[int, set[int]] = {}
+    for (k, _), (n, _) in edges.items():
+        beside.setdefault(k, set()).add(n)
+    found = []
+    while beside:
+        names, todo = set[int](), [next(iter(beside))]
+        while todo:
+            names.add(k := todo.pop())
+            todo += beside.pop(k, set()) - names
+        if len(names) <= MOST:
+            own = {name: k for k, name in enumerate(sorted(names))}
+            inner = {(own[k], a): (own[n], b) for (k, a), (n, b) in edges.items() if k in own}
+            found.append(_Box(_sides(sheet, [known[name] for name in own]), inner))
+    return found
+
+
+def _holds(corners: Complexes, places: Complexes) -> bool:
+    """Whether all of some places are within the corners."""
+    return bool(_within(corners, places).all())
+
+
+def _within(corners: Complexes, places: Complexes) -> NDArray[np.bool_]:
+    """Which places are within the corners, shape (n,)."""
+    ways, apart = following(corners) - corners, places[:, None] - corners
+    return np.asarray(((ways.conj() * apart).imag > 0).all(axis=1))
+
+
+def _sides(sheet: Sheet, known: list[tuple[int, Floats, Complexes]]) -> tuple[_Side, ...]:
+    """Sides of which rows, shares and corners are given, with what lies on them."""
+    places, sizes = centres(sheet.portraits), np.array([look.size for look in sheet.portraits])
+    free = ~np.isin(np.arange(len(places)), [row for row, _, _ in known])
+    found = []
+    for row, shares, corners in known:
+        members = np.flatnonzero(_within(corners, places) & free & (sizes < sizes[row]))
+        free[members] = False
+        found.append(_Side(row, shares, corners, members, by_corners(corners, places[members])))
+    return tuple(found)
