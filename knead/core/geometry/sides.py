@@ -32,8 +32,11 @@ def corners_of(shape: Shape) -> tuple[Floats, Complexes] | None:
     return shares, track.sketch(shares)
 
 
-def borders(sides: Sequence[Complexes]) -> dict[Edge, Edge]:
-    """Which edge of which other side each edge of a side, of which the corners are given, lies along."""
+def borders(sides: Sequence[Complexes], near: float = NEAR) -> dict[Edge, Edge]:
+    """Which edge of which other side each edge of a side lies along, of which the corners are given.
+
+    Its ends are so `near` to those of the other at least, by the length of the longer one.
+    """
     if not sides:
         return {}
     names = [(k, corner) for k, corners in enumerate(sides) for corner in range(len(corners))]
@@ -44,7 +47,7 @@ def borders(sides: Sequence[Complexes]) -> dict[Edge, Edge]:
     off /= np.maximum(np.maximum.outer(lengths, lengths), 1e-12)
     off[of[:, None] == of] = np.inf
     nearest, every = off.argmin(axis=1), np.arange(len(of))
-    common = (off[every, nearest] < NEAR) & (nearest[nearest] == every)
+    common = (off[every, nearest] < near) & (nearest[nearest] == every)
     return {names[k]: names[nearest[k]] for k in np.flatnonzero(common).tolist()}
 
 

@@ -11,17 +11,20 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints, following
 from knead.core.geometry.sides import Edge, borders, by_corners, corners_of
+from knead.core.geometry.similarity import fit
 from knead.core.pairing.assignment import ALONE, Assignment, Sheet
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.likeness import centres, form_gap
 from knead.core.pairing.pairs import Turning
 from knead.core.pairing.rounds import price_of_place
 
-MOST = 9  # so many sides of one thing are seen at most: more are tiles
+LOOSE = 0.5  # how near edges are, by the longer one, of what hangs together
+MOST = 7  # so many sides of one thing are seen at most: more are tiles
 TURNS = 1.4  # radians by which the edges of a side turn at most
 FORM = 0.2  # how much it counts that forms are unlike: they are seen slantwise
 HIDDEN = 0.4  # how much less it costs to vanish for what the box may hide
 TORN = 0.3  # what each costs of two sides that come apart where they had an edge in common
+MOVED = 0.05  # what goes as one is off that by less, by its size
 PLAINLY = 0.95  # how much less the pairs must cost
 
 Laid = Mapping[int, tuple[int, int]]  # which side becomes which, and which of its corners the first one does
@@ -53,11 +56,21 @@ class _Box:
 
 @dataclass(frozen=True)
 class _Way:
-    """Which rows become which columns if a box turns, which corners meet then, and what all of that costs."""
+    """Which rows become which columns if sides of a box are laid on others, which corners meet then, and what it costs.
 
+    So many sides are `unseen` in one of the keys.
+    """
+
+    laid: Laid
     pairs: Mapping[int, int]
     corners: Mapping[int, tuple[tuple[float, float], ...]]
     price: float
+    unseen: int
+
+    @property
+    def sides(self) -> dict[int, int]:
+        """Which sides become which others."""
+        return {row: self.pairs[row] for row in self.corners}
 
 
 def on_boxes(found: Assignment) -> Assignment:
@@ -78,16 +91,27 @@ def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     rest = [(i, j) for i, j in found.pairs.mates if i not in one.rows and j not in two.rows]
     mates = sorted((*rest, *best.pairs.items()))
     tied = [pair for pair, lines in zip(found.pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
-    if best.price >= PLAINLY * as_is.price or not {*tied} <= {*mates}:
+    if not {*tied} <= {*mates}:
         return found
-    cost = found.pairs.cost.copy()
+    turns = not _only_moves(one, two, best.laid)
+    turning = {row: Turning("box", best.corners.get(row, ())) for row in best.pairs if turns}
+    if best.price >= PLAINLY * as_is.price:
+        same = best.unseen and best.sides == as_is.sides
+        return replace(found, turning={**found.turning, **turning}) if same else found
+    cost, inner = found.pairs.cost.copy(), tuple(np.array([*best.pairs.items()]).T)
+    cost[inner] = unlike[inner]
     rows, columns = np.array(mates).T
-    inner = np.array([*best.pairs.items()]).T
-    cost[tuple(inner)] = unlike[tuple(inner)]
-    turning = {row: Turning("box", best.corners.get(row, ())) for row in best.pairs}
-    return replace(
-        found, pairs=replace(found.pairs, rows=rows, columns=columns, cost=cost), turning={**found.turning, **turning}
-    )
+    pairs = replace(found.pairs, rows=rows, columns=columns, cost=cost)
+    return replace(found, pairs=pairs, turning={**found.turning, **turning})
+
+
+def _only_moves(one: _Box, two: _Box, laid: Laid) -> bool:
+    """Whether what is seen of a box goes as one, so that it is not the box that turns."""
+    sides = [(one.sides[k].corners, two.sides[mate].corners, shift) for k, (mate, shift) in laid.items()]
+    here = np.concatenate([own for own, _, _ in sides])
+    there = np.concatenate([np.roll(other, -shift) for _, other, shift in sides])
+    a, b = fit(here, there)
+    return float(np.abs(a * here + b - there).mean()) < MOVED * float(np.std(there))
 
 
 def _as_paired(found: Assignment, one: _Box, two: _Box) -> Laid:
@@ -121,7 +145,7 @@ def _way(unlike: Floats, one: _Box, two: _Box, laid: Laid, hidden: float) -> _Wa
     for box, seen in ((one, {*pairs}), (two, {*pairs.values()})):
         gone = sum(1 + len(side.members) for side in box.sides if side.row not in seen)
         price += ALONE * len(box.rows - seen) - hidden * gone
-    return _Way(pairs, corners, price)
+    return _Way(laid, pairs, corners, price, len(one.sides) + len(two.sides) - 2 * len(laid))
 
 
 def _is_torn(one: _Box, two: _Box, laid: Laid, edge: Edge, other: Edge) -> bool:
@@ -179,7 +203,19 @@ def _boxes(sheet: Sheet) -> list[_Box]:
     """The boxes of a key of which two sides are seen at least."""
     known = [(row, *corners) for row, line in enumerate(sheet.chains) if (corners := corners_of(line.lead)) is not None]
     known = [side for side in known if not any(_holds(other[2], side[2]) for other in known)]
-    edges = borders([corners for _, _, corners in known])
+    places = [corners for _, _, corners in known]
+    edges = borders(places)
+    found = []
+    for names in _together(borders(places, LOOSE)):
+        own = {name: k for k, name in enumerate(names)}
+        inner = {(own[k], a): (own[n], b) for (k, a), (n, b) in edges.items() if k in own and n in own}
+        if len(names) <= MOST and inner:
+            found.append(_Box(_sides(sheet, [known[name] for name in own]), inner))
+    return found
+
+
+def _together(edges: Mapping[Edge, Edge]) -> list[list[int]]:
+    """Sides that hang together by their edges."""
     beside: dict[int, set[int]] = {}
     for (k, _), (n, _) in edges.items():
         beside.setdefault(k, set()).add(n)
@@ -189,10 +225,7 @@ def _boxes(sheet: Sheet) -> list[_Box]:
         while todo:
             names.add(k := todo.pop())
             todo += beside.pop(k, set()) - names
-        if len(names) <= MOST:
-            own = {name: k for k, name in enumerate(sorted(names))}
-            inner = {(own[k], a): (own[n], b) for (k, a), (n, b) in edges.items() if k in own}
-            found.append(_Box(_sides(sheet, [known[name] for name in own]), inner))
+        found.append(sorted(names))
     return found
 
 

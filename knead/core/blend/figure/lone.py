@@ -18,6 +18,7 @@ from knead.core.blend.figure.gaps import gaps_between
 from knead.core.blend.figure.riding import way_of
 from knead.core.blend.figure.rims import round_rims
 from knead.core.blend.figure.stacking import Levels
+from knead.core.blend.figure.turned_away import turned_away
 from knead.core.blend.figure.within import holder_of
 from knead.core.blend.paint.paint import PaintPlan
 from knead.core.blend.pair.plan import PairPlan
@@ -100,6 +101,7 @@ def sprouts(
     roots = _roots(hulls, own, like)
     groups = {root: [shapes[k] for k in np.flatnonzero(roots == root).tolist()] for root in set(roots.tolist())}
     placed = list(zip(pairs, others, strict=True))
+    sides = {k: _opening(holder) for k, holder in turned_away(shapes, pairs, from_first).items()}
     holders = hidden(groups, levels, placed, from_first) | gaps_between(shapes, set(groups), levels, placed, from_first)
     opening = {k: _opening(holder) for k, holder in holders.items()}
     alone = {k: group[0] for k, group in groups.items() if len(group) == 1 and k not in opening}
@@ -118,7 +120,7 @@ def sprouts(
             mates = [(pairs[k], routes[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
-    return [told.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
+    return [told.get(k) or sides.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
 
 
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:

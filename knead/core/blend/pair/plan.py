@@ -26,10 +26,11 @@ from knead.core.outline.lane import Lanes
 from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
 
-OPENS = (  # why what has no partner need not grow or shrink
-    ("it opens between its neighbours", "it shuts between its neighbours"),
-    ("it comes out from behind its neighbours", "it goes behind its neighbours"),
-)
+OPENS = {  # why what has no partner need not grow or shrink
+    "between": ("it opens between its neighbours", "it shuts between its neighbours"),
+    "behind": ("it comes out from behind its neighbours", "it goes behind its neighbours"),
+    "beside": ("it turns to the front at its neighbour's edge", "it turns away at its neighbour's edge"),
+}
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -198,8 +199,8 @@ class PairPlan(Going):
 
     def reason_for(self, vanishes: bool) -> str:
         """Why it travels so, in words; what is in one key alone `vanishes`, or else appears."""
-        if self._opens and self.holder is not None:
-            return OPENS[self.holder.opens == "behind"][vanishes]
+        if self._opens and self.holder is not None and self.holder.opens is not None:
+            return OPENS[self.holder.opens][vanishes]
         if not self.is_whole:
             return "it shrinks to a point" if vanishes else "it grows from a point"
         return self._auto_reason if self.blend == "auto" else "chosen by hand"

@@ -18,9 +18,9 @@ class Holder:
 
     own: Complexes
     at: Callable[[Floats], Complexes]
-    opens: Literal["between", "behind"] | None = None
-    """Where what is in it opens, so that it need not grow: between neighbours that shut it in the other key, or behind
-    some that hide it there."""
+    opens: Literal["between", "behind", "beside"] | None = None
+    """Where what is in it opens, so that it need not grow: between neighbours that shut it in the other key, behind
+    some that hide it there, or beside one, at the edge at which it folds up."""
 
     def carried(self, places: Complexes, times: Floats) -> Complexes:
         """Where places within it, which may be others at each time, are then; both of shape (len(times), n)."""
