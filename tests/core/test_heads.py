@@ -12,7 +12,7 @@ from knead.core.blend.figure.told import Asked
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, PairTravel, Shape, Take
 from knead.core.pairing.likeness import portrait
-from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.pairs import ShapePair, Turning
 from knead.core.pairing.shapes import pair_shapes
 from tests.examples import few
 from tests.forms import drawing, ellipse, filled, smooth, stroked, traced
@@ -121,5 +121,5 @@ def test_what_turns_out_to_lie_on_a_ball_that_turns_is_planned_anew() -> None:
         PairTravel(first=one.id, second=two.id),
     )
     known = asked.planned(None, same=False)
-    later = replace(asked, pair=replace(asked.pair, turning=True)).planned(known, same=False)
+    later = replace(asked, pair=replace(asked.pair, turning=Turning("ball"))).planned(known, same=False)
     assert (known.body.turning, later.body.turning) == (False, True)

@@ -65,6 +65,7 @@ class Assignment:
     unlike: Floats
     ties: tuple[tuple[str, str], ...] = ()  # ids that are to become each other, or parts of lines that do
     turning: Mapping[int, Turning] = field(default_factory=dict)  # rows that go as on something that turns
+    hidden: frozenset[str] = frozenset()  # ids of what a box hides as it turns
 
     @property
     def paired(self) -> list[tuple[Chain, Chain]]:

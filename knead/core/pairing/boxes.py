@@ -22,9 +22,10 @@ LOOSE = 0.5  # how near edges are, by the longer one, of what hangs together
 MOST = 7  # so many sides of one thing are seen at most: more are tiles
 TURNS = 1.4  # radians by which the edges of a side turn at most
 FORM = 0.2  # how much it counts that forms are unlike: they are seen slantwise
-HIDDEN = 0.4  # how much less it costs to vanish for what the box may hide
+HIDDEN, WITH_IT = 0.4, 0.7  # how much less it costs to vanish for a side that the box may hide, and for what is on it
+BEYOND = 1.15  # how far beyond its edges, by its size, lies what is on a side: wheels
 TORN = 0.3  # what each costs of two sides that come apart where they had an edge in common
-MOVED = 0.05  # what goes as one is off that by less, by its size
+STAYS, MOVED = 0.02, 0.05  # how far what stays goes at most, by its size, and how far what keeps its form is off it
 PLAINLY = 0.95  # how much less the pairs must cost
 
 Laid = Mapping[int, tuple[int, int]]  # which side becomes which, and which of its corners the first one does
@@ -76,42 +77,57 @@ class _Way:
 def on_boxes(found: Assignment) -> Assignment:
     """The assignment with sides of boxes, and what lies on them, paired as if these turn, where that is less dear."""
     ones, twos = _boxes(found.one), _boxes(found.two)
-    for one, two in [(one, two) for one in ones for two in twos]:
-        if any(i in one.rows and j in two.rows for i, j in found.pairs.mates):
-            found = _turned(found, one, two)
+    pairs = found.pairs.mates
+    common = np.array([[sum(i in one.rows and j in two.rows for i, j in pairs) for two in twos] for one in ones])
+    for k, n in np.argwhere(common).tolist():
+        if common[k, n] == max(common[k].max(), common[:, n].max()):  # they are one box
+            found = _turned(found, ones[k], twos[n])
     return found
 
 
 def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     """The same with the sides of one box laid on those of another as costs the least."""
     unlike = found.unlike - (1.0 - FORM) * form_gap(found.one.portraits, found.two.portraits)
-    as_is = _way(unlike, one, two, _as_paired(found, one, two), 0.0)
-    ways = [_way(unlike, one, two, laid, HIDDEN) for laid in _ways(one, two)]
+    as_is = _way(unlike, one, two, _as_paired(found, one, two))
+    ways = [_way(unlike, one, two, laid) for laid in _ways(one, two)]
     best = min(ways, key=lambda way: way.price, default=as_is)
     rest = [(i, j) for i, j in found.pairs.mates if i not in one.rows and j not in two.rows]
     mates = sorted((*rest, *best.pairs.items()))
     tied = [pair for pair, lines in zip(found.pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
-    if not {*tied} <= {*mates}:
+    if not {*tied} <= {*mates} or _any_stays(one, two, as_is.laid):
         return found
-    turns = not _only_moves(one, two, best.laid)
+    turns = not _any_only_moves(one, two, best.laid)
     turning = {row: Turning("box", best.corners.get(row, ())) for row in best.pairs if turns}
+    hidden = found.hidden | {found.one.chains[row].lead.id for row in one.rows - {*best.pairs} if turns}
+    hidden |= {found.two.chains[row].lead.id for row in two.rows - {*best.pairs.values()} if turns}
+    told = replace(found, turning={**found.turning, **turning}, hidden=hidden)
     if best.price >= PLAINLY * as_is.price:
-        same = best.unseen and best.sides == as_is.sides
-        return replace(found, turning={**found.turning, **turning}) if same else found
+        return told if best.unseen and best.sides == as_is.sides else found
     cost, inner = found.pairs.cost.copy(), tuple(np.array([*best.pairs.items()]).T)
     cost[inner] = unlike[inner]
     rows, columns = np.array(mates).T
     pairs = replace(found.pairs, rows=rows, columns=columns, cost=cost)
-    return replace(found, pairs=pairs, turning={**found.turning, **turning})
+    return replace(told, pairs=pairs)
 
 
-def _only_moves(one: _Box, two: _Box, laid: Laid) -> bool:
-    """Whether what is seen of a box goes as one, so that it is not the box that turns."""
-    sides = [(one.sides[k].corners, two.sides[mate].corners, shift) for k, (mate, shift) in laid.items()]
-    here = np.concatenate([own for own, _, _ in sides])
-    there = np.concatenate([np.roll(other, -shift) for _, other, shift in sides])
-    a, b = fit(here, there)
-    return float(np.abs(a * here + b - there).mean()) < MOVED * float(np.std(there))
+def _any_stays(one: _Box, two: _Box, laid: Laid) -> bool:
+    """Whether any side stays where it is, so that the box does not turn: a chest does not, however its lid goes."""
+    return any(np.abs(here - there).mean() < STAYS * np.std(there) for here, there in _both(one, two, laid))
+
+
+def _any_only_moves(one: _Box, two: _Box, laid: Laid) -> bool:
+    """Whether any side keeps its form, so that the box does not turn in space."""
+
+    def moves(here: Complexes, there: Complexes) -> bool:
+        a, b = fit(here, there)
+        return bool(np.abs(a * here + b - there).mean() < MOVED * np.std(there))
+
+    return any(moves(*side) for side in _both(one, two, laid))
+
+
+def _both(one: _Box, two: _Box, laid: Laid) -> list[tuple[Complexes, Complexes]]:
+    """The corners of sides at both keys."""
+    return [(one.sides[k].corners, np.roll(two.sides[n].corners, -shift)) for k, (n, shift) in laid.items()]
 
 
 def _as_paired(found: Assignment, one: _Box, two: _Box) -> Laid:
@@ -127,8 +143,8 @@ def _as_paired(found: Assignment, one: _Box, two: _Box) -> Laid:
     return laid
 
 
-def _way(unlike: Floats, one: _Box, two: _Box, laid: Laid, hidden: float) -> _Way:
-    """What it costs that sides become others, and what lies on them as well; `hidden` less what vanishes with them."""
+def _way(unlike: Floats, one: _Box, two: _Box, laid: Laid) -> _Way:
+    """What it costs that sides become others, and what lies on them as well, and that others are hidden with theirs."""
     price, pairs, corners = 0.0, dict[int, int](), {}
     for k, (mate, shift) in laid.items():
         side, other = one.sides[k], two.sides[mate]
@@ -143,8 +159,8 @@ def _way(unlike: Floats, one: _Box, two: _Box, laid: Laid, hidden: float) -> _Wa
         corners[side.row] = tuple(zip(side.shares.tolist(), shares.tolist(), strict=True))
     price += TORN * sum(_is_torn(one, two, laid, *border) for border in one.borders.items())
     for box, seen in ((one, {*pairs}), (two, {*pairs.values()})):
-        gone = sum(1 + len(side.members) for side in box.sides if side.row not in seen)
-        price += ALONE * len(box.rows - seen) - hidden * gone
+        gone = [side for side in box.sides if side.row not in seen]
+        price += ALONE * len(box.rows - seen) - sum(HIDDEN + WITH_IT * len(side.members) for side in gone)
     return _Way(laid, pairs, corners, price, len(one.sides) + len(two.sides) - 2 * len(laid))
 
 
@@ -205,12 +221,14 @@ def _boxes(sheet: Sheet) -> list[_Box]:
     known = [side for side in known if not any(_holds(other[2], side[2]) for other in known)]
     places = [corners for _, _, corners in known]
     edges = borders(places)
+    rows = [known[k][0] for k, _ in edges]
+    tiles = {k for names in _together(borders(places, LOOSE)) if len(names) > MOST for k in names}
     found = []
-    for names in _together(borders(places, LOOSE)):
-        own = {name: k for k, name in enumerate(names)}
+    for names in _together(edges):
+        own = {name: k for k, name in enumerate(names) if name not in tiles}
         inner = {(own[k], a): (own[n], b) for (k, a), (n, b) in edges.items() if k in own and n in own}
-        if len(names) <= MOST and inner:
-            found.append(_Box(_sides(sheet, [known[name] for name in own]), inner))
+        if inner:
+            found.append(_Box(_sides(sheet, [known[name] for name in own], rows), inner))
     return found
 
 
@@ -240,13 +258,17 @@ def _within(corners: Complexes, places: Complexes) -> NDArray[np.bool_]:
     return np.asarray(((ways.conj() * apart).imag > 0).all(axis=1))
 
 
-def _sides(sheet: Sheet, known: list[tuple[int, Floats, Complexes]]) -> tuple[_Side, ...]:
-    """Sides of which rows, shares and corners are given, with what lies on them."""
+def _sides(sheet: Sheet, known: list[tuple[int, Floats, Complexes]], others: list[int]) -> tuple[_Side, ...]:
+    """Sides of which rows, shares and corners are given, with what lies on them that is no side of another box."""
     places, sizes = centres(sheet.portraits), np.array([look.size for look in sheet.portraits])
-    free = ~np.isin(np.arange(len(places)), [row for row, _, _ in known])
+    free = ~np.isin(np.arange(len(places)), others)
     found = []
+    on = np.full(len(places), -1)
+    for reach in (1.0, BEYOND):
+        for row, _, corners in known:
+            wide = corners.mean() + reach * (corners - corners.mean())
+            on[free & (on < 0) & (sizes < sizes[row]) & _within(wide, places)] = row
     for row, shares, corners in known:
-        members = np.flatnonzero(_within(corners, places) & free & (sizes < sizes[row]))
-        free[members] = False
+        members = np.flatnonzero(on == row)
         found.append(_Side(row, shares, corners, members, by_corners(corners, places[members])))
     return tuple(found)

@@ -57,7 +57,7 @@ def absorbed(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Sh
     for divides in (True, False):
         wholes, parts = (one, two) if divides else (two, one)
         # what was fixed by hand stays as it is, and nothing of a side of a box divides as it is seen more broadly
-        free = [p for p in pairs if p.confidence < 1.0 and not (p.turning and p.turning.on == "box")]
+        free = [p for p in pairs if p.confidence < 1.0 and not p.on_box]
         lonely = [p for p in free if _ids(p, divides)[0] is None]
         for pair in [p for p in free if _ids(p, divides)[0] and p.kind == "pair"]:
             if not lonely:

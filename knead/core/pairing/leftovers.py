@@ -33,7 +33,9 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
     stays.
     """
     pairs = _without_strays(pairs, first, second)
-    free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]  # what is fixed by hand stays
+    free = [
+        p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second) and not p.on_box
+    ]  # what is fixed by hand stays
     ones = _lone([s for s in first if s.id in {p.first for p in free}])
     twos = _lone([s for s in second if s.id in {p.second for p in free}])
     if not ones or not twos:
@@ -92,7 +94,7 @@ def _taking(
 
 def as_their_like(pairs: list[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> list[ShapePair]:
     """The pairs, with what is left over become what its very like does: of four drops two became flakes."""
-    free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second)]
+    free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second) and not p.on_box]
     both = [p for p in pairs if p.kind == "pair" and p.first and p.second]
     ones, twos = [p.first for p in free if p.first], [p.second for p in free if p.second]
     if not ones or not twos or not both:

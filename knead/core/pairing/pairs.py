@@ -74,6 +74,11 @@ class ShapePair:
     turning: Turning | None = None
 
     @property
+    def on_box(self) -> bool:
+        """Whether it is a side of a box that turns, or lies on one; of what is in one key, one that is hidden then."""
+        return self.turning is not None and self.turning.on == "box"
+
+    @property
     def firsts(self) -> tuple[str, ...]:
         """All shapes of the first key that it is made of."""
         return _ids(self.first, self.first_stand)

@@ -28,7 +28,7 @@ from knead.core.pairing.leftovers import as_their_like, with_leftovers
 from knead.core.pairing.levels import by_levels
 from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.order import in_order
-from knead.core.pairing.pairs import TIE, TIED, ShapePair, chained_pair, forms_of
+from knead.core.pairing.pairs import TIE, TIED, ShapePair, Turning, chained_pair, forms_of
 from knead.core.pairing.parts import in_common_parts
 from knead.core.pairing.regroup import regrouped
 from knead.core.pairing.retraced import retraced
@@ -43,6 +43,7 @@ LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # what the place of what leaps costs, alone 
 OFF = 1.5  # and how far it goes, by its size in both keys
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
 BY_HAND = "fixed by hand"
+HIDDEN = "a box that turns hides it in the other key"
 REASONS = {
     "ball": "it goes as what lies on a ball that turns",
     "box": "it goes as a side of a box that turns, or as what is on one",
@@ -349,20 +350,26 @@ def _named(found: Assignment) -> list[ShapePair]:
     left, right, cost, unlike = found.one.chains, found.two.chains, found.pairs.cost, found.unlike
     pairs = []
     for i, j in found.pairs.mates:
-        if found.are_tied(left[i], right[j]):
-            pairs.append(chained_pair(left[i], right[j], TIE, TIED))
-            continue
+        turning = found.turning.get(i)
         clear = margin(cost, i, j, ALONE)
         confidence = float(np.clip(0.15 + 0.55 * clear + 0.3 * (1 - unlike[i, j] / (2 * ALONE)), 0.05, 0.98))
-        turning = found.turning.get(i)
         reason = REASONS[turning.on] if turning else _reason(clear, unlike[i, j])
-        pairs.append(replace(chained_pair(left[i], right[j], round(confidence, 3), reason), turning=turning))
-    for i in found.alone(0):
-        reason = "no shape of the second key is like it"
-        pairs += [ShapePair(shape.id, None, _lonely(cost[i]), reason) for shape in left[i].shapes]
-    for j in found.alone(1):
-        reason = "no shape of the first key is like it"
-        pairs += [ShapePair(None, shape.id, _lonely(cost[:, j]), reason) for shape in right[j].shapes]
+        why = (TIE, TIED) if found.are_tied(left[i], right[j]) else (round(confidence, 3), reason)
+        pairs.append(replace(chained_pair(left[i], right[j], *why), turning=turning))
+    return pairs + _alone(found, 0) + _alone(found, 1)
+
+
+def _alone(found: Assignment, side: int) -> list[ShapePair]:
+    """What is in one key alone, with how sure that is, and why."""
+    lines, costs = found.sheet(side).chains, found.pairs.cost.T if side else found.pairs.cost
+    unlike = f"no shape of the {'first' if side else 'second'} key is like it"
+    pairs = []
+    for k in found.alone(side):
+        hidden = not found.hidden.isdisjoint(lines[k].ids)
+        for name in lines[k].ids:
+            one, two = (None, name) if side else (name, None)
+            reason, turning = (HIDDEN, Turning("box")) if hidden else (unlike, None)
+            pairs.append(ShapePair(one, two, _lonely(costs[k]), reason, turning=turning))
     return pairs
 
 

@@ -64,7 +64,7 @@ class _Fold:
 def turned_away(shapes: Sequence[Shape], pairs: Sequence[PairPlan], from_first: bool) -> dict[int, Holder]:
     """What takes along lone shapes of a key that are sides of boxes which turn, or lie on such a side."""
     key = 0.0 if from_first else 1.0
-    turning = [plan for plan in pairs if plan.pair.turning is not None and plan.pair.turning.on == "box"]
+    turning = [plan for plan in pairs if plan.pair.on_box]
     known = [mate for plan in turning if (mate := _corners(plan, from_first)) is not None]
     lone = {k: side[1] for k, shape in enumerate(shapes) if known and (side := corners_of(shape)) is not None}
     edges = borders([*(own for own, _ in known), *lone.values()])

@@ -80,10 +80,9 @@ def plan_pair(
         plans[0], fan = _fan((first, second), (one[0], two[0]), plans[0], ties.get((0, 0), NO_TIES), take.tolerance)
     graph = free and take.blend == "auto" and len(plans) == 1 and in_columns(one[0], two[0]) is not None
     body = body_of(plans)
-    on_box = pair.turning is not None and pair.turning.on == "box"
     # hints may say otherwise, and what only moves may hang on something, or hold it
     graph = graph and body.bend > ANEW and go_straight(body.first, body.second)
-    straight = graph or (on_box and take.blend == "auto")
+    straight = graph or (pair.on_box and take.blend == "auto")
     turns = pair.turning is not None
     body = replace(body, alone=pair.alone or straight, turning=turns, line=mere_lines, straight=straight)
     turn = body.motion[0]
