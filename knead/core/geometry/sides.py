@@ -1,16 +1,19 @@
 """The sides of a box, as far as one sees it: polygons that border on each other along whole edges."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
+import shapely
 
 from knead.core.geometry.bezier import Complexes, Floats, following
+from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import track_of
-from knead.core.model import Shape
+from knead.core.model import Contour, Shape
 
 COUNTS = range(3, 7)  # how many corners a side of a box may have
-BLUNT = 0.1  # radians by which the outline of what is seen slantwise breaks at its corners at least
-STRAIGHT = 0.85  # how much of its turning is in its corners
+AROUND = np.linspace(0.0, 1.0, 65)[:-1]
+OFF, KEPT = 0.1, 0.9  # how far off its sides it lies, by how thick it is, and how much of its area is between them
 NEAR = 0.2  # how near their ends are, by the longer one, of edges that two sides have in common
 
 Edge = tuple[int, int]  # a side, and the corner from which its edge goes on
@@ -19,17 +22,31 @@ Edge = tuple[int, int]  # a side, and the corner from which its edge goes on
 def corners_of(shape: Shape) -> tuple[Floats, Complexes] | None:
     """The corners of what may be a side of a box: shares of its outline (k,), and places, all in one direction.
 
-    None of what has holes or dents, or bulges.
+    They may be blunt, or a little rounded. None of what has holes or dents, or bulges.
     """
     if shape.fill is None or len(shape.contours) != 1 or not shape.contours[0].closed:
         return None
-    track = track_of(shape.contours[0])
-    shares, into, out = track.breaks_over(BLUNT)
-    bends = np.angle(out * np.conj(into))
-    if len(shares) not in COUNTS or abs(bends.sum()) < STRAIGHT * track.turning or np.ptp(np.sign(bends)) > 0:
+    return _corners(shape.contours[0])
+
+
+@lru_cache(maxsize=1024)
+def _corners(contour: Contour) -> tuple[Floats, Complexes] | None:
+    track = track_of(contour)
+    shares = np.union1d(AROUND, track.nodes)
+    points = track.sketch(shares)
+    first = int(np.abs(points - points.mean()).argmax())  # what is farthest off is a corner
+    shares, points = np.roll(shares, -first), np.roll(points, -first)
+    ring = shapely.Polygon(as_points(points))
+    found = shapely.simplify(ring, OFF * 2 * ring.area / max(ring.length, 1e-12), preserve_topology=False)
+    if found.geom_type != "Polygon" or len(found.exterior.coords) - 1 not in COUNTS or found.area < KEPT * ring.area:
         return None
-    shares = shares if bends[0] > 0 else shares[::-1]
-    return shares, track.sketch(shares)
+    corners = as_complex(shapely.get_coordinates(found)[:-1])
+    steps = following(corners) - corners
+    bends = np.sign((steps.conj() * following(steps)).imag)
+    if np.ptp(bends) > 0:
+        return None
+    corners = corners if bends[0] > 0 else corners[::-1]
+    return shares[np.abs(corners[:, None] - points).argmin(axis=1)], corners
 
 
 def borders(sides: Sequence[Complexes], near: float = NEAR) -> dict[Edge, Edge]:

@@ -43,7 +43,7 @@ LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # what the place of what leaps costs, alone 
 OFF = 1.5  # and how far it goes, by its size in both keys
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
 BY_HAND = "fixed by hand"
-HIDDEN = "a box that turns hides it in the other key"
+HIDDEN, SEEN = "a box that turns hides it in the other key", 0.8  # how sure that is
 REASONS = {
     "ball": "it goes as what lies on a ball that turns",
     "box": "it goes as a side of a box that turns, or as what is on one",
@@ -369,7 +369,8 @@ def _alone(found: Assignment, side: int) -> list[ShapePair]:
         for name in lines[k].ids:
             one, two = (None, name) if side else (name, None)
             reason, turning = (HIDDEN, Turning("box")) if hidden else (unlike, None)
-            pairs.append(ShapePair(one, two, _lonely(costs[k]), reason, turning=turning))
+            sure = SEEN if hidden else _lonely(costs[k])
+            pairs.append(ShapePair(one, two, sure, reason, turning=turning))
     return pairs
 
 

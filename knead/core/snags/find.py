@@ -19,6 +19,7 @@ from knead.core.snags.figures import Figures, Outline, measured, outlines
 
 MOST = 9  # in-betweens looked at; what is found in one holds for those around it
 LOSS, SWELL = 0.12, 0.35  # share of the promised area that may be lost, or gained
+SQUASHED = ("area",)  # of what lies on something that turns
 MEANT = ("crossing", "fold", "area")  # of a shape that folds over, as it is seen edge on, or of a line along itself
 FOLD, CALM = 2.2, 1.1  # radians of turning at a sample: a fold, and what is none in the keys
 LINE = 0.02  # a line that crosses itself counts as a loop of this share
@@ -118,7 +119,7 @@ def _of_pair(pair: Going, found: list[Outline], numbers: list[int], count: int) 
         ]
         for kind, severities, spots, text, remedy in seen:
             hit = np.flatnonzero(severities > 0)
-            if len(hit) and not (pair.laps and kind in MEANT):
+            if len(hit) and not ((pair.laps and kind in MEANT) or (pair.pair.turning and kind in SQUASHED)):
                 worst = int(np.argmax(severities))
                 frames = _spread([numbers[k] for k in hit], numbers, count)
                 severity = float(np.clip(severities[worst], 0.05, 1.0))
@@ -200,9 +201,12 @@ def _of_hints(plan: SpanPlan, take: Take, count: int) -> list[Snag]:
 
 
 def _strangers(plan: SpanPlan, take: Take, count: int) -> list[Snag]:
-    """Shapes left without partner on both sides that lie near each other, and so may belong together."""
+    """Shapes left without partner on both sides that lie near each other, and so may belong together.
+
+    Not those that a box hides as it turns.
+    """
     by_hand = {(c.first, c.second) for c in take.pairs}
-    lone = [p for p in plan.pairs if (p.first_id is None) != (p.second_id is None)]
+    lone = [p for p in plan.pairs if (p.first_id is None) != (p.second_id is None) and not p.pair.on_box]
     lone = [p for p in lone if (p.first_id, p.second_id) not in by_hand]
     gone, come = [p for p in lone if p.first_id], [p for p in lone if p.second_id]
     if not gone or not come:

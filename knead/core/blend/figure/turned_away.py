@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.holder import Holder
@@ -15,6 +14,7 @@ from knead.core.geometry.sides import Edge, borders, corners_of
 from knead.core.geometry.similarity import affine_weights, as_points
 from knead.core.model import Shape
 
+SLIVER = 0.15  # what is left of a side that is not drawn, as it is seen nearly edge on, at most
 WITHIN = 0.01  # how far, by the length around it, what lies on a side may stick out of it
 
 _Way = Callable[[Floats], Complexes]  # where corners are at times, shape (len(times), corners)
@@ -35,10 +35,13 @@ class _Fold:
 
     def at(self, times: Floats) -> Complexes:
         """Where its corners are at the times, shape (len(times), k)."""
-        if len(self.known) == len(self.edge) or not self._shows_back(self._in_space(np.array([1.0 - self.key])))[0]:
-            return self._folded(times, 1.0 - np.abs(times - self.key))
+        gone = np.abs(times - self.key)
+        left = float(self._seen(self._in_space(np.array([1.0 - self.key])))[0])  # where it is not, if it went on so
+        if len(self.known) == len(self.edge) or left > SLIVER:
+            return self._folded(times, 1.0 - gone)
         rows = self._in_space(times)
-        return np.where(self._shows_back(rows)[:, None], self._folded(times, np.zeros(len(times))), rows)
+        share = np.where(self._seen(rows) <= 0.0, 1.0, gone**2 * (left > 0.0))
+        return np.asarray(rows + share[:, None] * (self._folded(times, np.zeros(len(times))) - rows))
 
     def _in_space(self, times: Floats) -> Complexes:
         """Where its corners are if its form in space is kept: a parallelogram stays one."""
@@ -47,8 +50,9 @@ class _Fold:
         rows[:, self.known] = moved
         return np.asarray(rows, dtype=complex)
 
-    def _shows_back(self, rows: Complexes) -> NDArray[np.bool_]:
-        return np.asarray(_areas(rows) * _areas(self.own) <= 0.0)
+    def _seen(self, rows: Complexes) -> Floats:
+        """How much one sees of it, by how much at its key; below 0 it would be its back."""
+        return np.asarray(_areas(rows) / _areas(self.own))
 
     def _folded(self, times: Floats, shares: Floats) -> Complexes:
         """Where its corners are if of how far they are off the edge, but a share is left."""

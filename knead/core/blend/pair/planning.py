@@ -13,7 +13,7 @@ from knead.core.blend.pair.pieces import meeting_cuts, pieces_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.fitting import fitted
 from knead.core.blend.travel.load import Load
-from knead.core.geometry.bezier import Complexes, Floats, area, path_of, points_at
+from knead.core.geometry.bezier import Complexes, Floats, area, following, path_of, points_at
 from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
@@ -29,6 +29,8 @@ from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_co
 from knead.core.pairing.pairs import ShapePair
 
 NO_TIES: Floats = np.zeros((0, 2))
+STRAIGHT = 0.999  # what is that much of its length goes straight
+ALONG = np.arange(3) / 3  # places of an edge that a hand drew, from one corner to the next
 ANEW = 0.1  # what strays by less from a mere turn, by its size, is not drawn anew
 LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
@@ -160,11 +162,24 @@ def _fan(
 
 
 def _corners(pair: ShapePair, first: Track, second: Track) -> dict[tuple[int, int], Floats]:
-    """The parameters (k, 2) of first contours where the corners of a side of a box meet."""
+    """The parameters (k, 2) of first contours where the corners of a side of a box meet.
+
+    So do its edges if a hand drew it: they bend a little everywhere, which tells nothing.
+    """
     if pair.turning is None or not pair.turning.corners:
         return {}
-    one, two = np.array(pair.turning.corners).T
-    return {(0, 0): np.column_stack([first.params_at(one), second.params_at(two)])}
+    shares = np.array(pair.turning.corners)
+    on = np.mod(following(shares) - shares, 1.0)
+    on = np.where(on.sum(axis=0) > 1.5, on - 1.0, on)  # it may run round the other way
+    by_hand = any(_bends(track, own) for track, own in zip((first, second), shares.T, strict=True))
+    places = (shares + (ALONG if by_hand else ALONG[:1])[:, None, None] * on).reshape(-1, 2)
+    return {(0, 0): np.column_stack([first.params_at(places[:, 0]), second.params_at(places[:, 1])])}
+
+
+def _bends(track: Track, corners: Floats) -> bool:
+    """Whether an outline is no polygon of its corners."""
+    places = track.sketch(corners)
+    return float(np.abs(following(places) - places).sum()) < STRAIGHT * track.length
 
 
 def _that_hold(matchings: list[Matching], met: list[tuple[int, int]]) -> list[Matching]:
