@@ -13,7 +13,7 @@ from knead.core.model import Contour, Shape
 
 COUNTS = range(3, 7)  # how many corners a side of a box may have
 AROUND = np.linspace(0.0, 1.0, 65)[:-1]
-OFF, KEPT = 0.1, 0.9  # how far off its sides it lies, by how thick it is, and how much of its area is between them
+OFF, KEPT = 0.1, 0.97
 NEAR = 0.2  # how near their ends are, by the longer one, of edges that two sides have in common
 
 Edge = tuple[int, int]  # a side, and the corner from which its edge goes on
