@@ -13,7 +13,7 @@ from knead.core.model import Contour, Shape
 
 COUNTS = range(3, 7)  # how many corners a side of a box may have
 AROUND = np.linspace(0.0, 1.0, 65)[:-1]
-OFF, KEPT = 0.1, 0.97
+OFF, KEPT = 0.1, 0.97  # how far off its edges it lies, by how thick it is, and how much of it is between them
 NEAR = 0.2  # how near their ends are, by the longer one, of edges that two sides have in common
 
 Edge = tuple[int, int]  # a side, and the corner from which its edge goes on
@@ -37,7 +37,9 @@ def _corners(contour: Contour) -> tuple[Floats, Complexes] | None:
     first = int(np.abs(points - points.mean()).argmax())  # what is farthest off is a corner
     shares, points = np.roll(shares, -first), np.roll(points, -first)
     ring = shapely.Polygon(as_points(points))
-    found = shapely.simplify(ring, OFF * 2 * ring.area / max(ring.length, 1e-12), preserve_topology=False)
+    if ring.area == 0.0:
+        return None
+    found = shapely.simplify(ring, OFF * 2 * ring.area / ring.length, preserve_topology=False)
     if found.geom_type != "Polygon" or len(found.exterior.coords) - 1 not in COUNTS or found.area < KEPT * ring.area:
         return None
     corners = as_complex(shapely.get_coordinates(found)[:-1])

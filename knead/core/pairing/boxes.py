@@ -68,11 +68,6 @@ class _Way:
     price: float
     unseen: int
 
-    @property
-    def sides(self) -> dict[int, int]:
-        """Which sides become which others."""
-        return {row: self.pairs[row] for row in self.corners}
-
 
 def on_boxes(found: Assignment) -> Assignment:
     """The assignment with sides of boxes, and what lies on them, paired as if these turn, where that is less dear."""
@@ -90,24 +85,30 @@ def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     unlike = found.unlike - (1.0 - FORM) * form_gap(found.one.portraits, found.two.portraits)
     as_is = _way(unlike, one, two, _as_paired(found, one, two))
     ways = [_way(unlike, one, two, laid) for laid in _ways(one, two)]
-    best = min(ways, key=lambda way: way.price, default=as_is)
+    if not ways:
+        return found
+    best = min(ways, key=lambda way: way.price)
     rest = [(i, j) for i, j in found.pairs.mates if i not in one.rows and j not in two.rows]
     mates = sorted((*rest, *best.pairs.items()))
     tied = [pair for pair, lines in zip(found.pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
     if not {*tied} <= {*mates} or _any_stays(one, two, as_is.laid):
         return found
-    turns = not _any_only_moves(one, two, best.laid)
-    turning = {row: Turning("box", best.corners.get(row, ())) for row in best.pairs if turns}
-    hidden = found.hidden | {found.one.chains[row].lead.id for row in one.rows - {*best.pairs} if turns}
-    hidden |= {found.two.chains[row].lead.id for row in two.rows - {*best.pairs.values()} if turns}
-    told = replace(found, turning={**found.turning, **turning}, hidden=hidden)
+    told = found if _any_only_moves(one, two, best.laid) else _told(found, one, two, best)
     if best.price >= PLAINLY * as_is.price:
-        return told if best.unseen and best.sides == as_is.sides else found
+        return told if best.unseen and {*best.pairs.items()} <= {*found.pairs.mates} else found
     cost, inner = found.pairs.cost.copy(), tuple(np.array([*best.pairs.items()]).T)
     cost[inner] = unlike[inner]
     rows, columns = np.array(mates).T
     pairs = replace(found.pairs, rows=rows, columns=columns, cost=cost)
     return replace(told, pairs=pairs)
+
+
+def _told(found: Assignment, one: _Box, two: _Box, way: _Way) -> Assignment:
+    """The same pairs, of which those of the way go as a box that turns, and of which what it hides is known."""
+    turning = {row: Turning("box", way.corners.get(row, ())) for row in way.pairs}
+    hidden = {found.one.chains[row].lead.id for row in one.rows - {*way.pairs}}
+    hidden |= {found.two.chains[row].lead.id for row in two.rows - {*way.pairs.values()}}
+    return replace(found, turning={**found.turning, **turning}, hidden=found.hidden | hidden)
 
 
 def _any_stays(one: _Box, two: _Box, laid: Laid) -> bool:
