@@ -33,9 +33,8 @@ def with_leftovers(pairs: list[ShapePair], first: Sequence[Shape], second: Seque
     stays.
     """
     pairs = _without_strays(pairs, first, second)
-    free = [
-        p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second) and not p.on_box
-    ]  # what is fixed by hand stays
+    # what is fixed by hand stays, and what a box hides
+    free = [p for p in pairs if p.confidence < 1.0 and None in (p.first, p.second) and not p.on_box]
     ones = _lone([s for s in first if s.id in {p.first for p in free}])
     twos = _lone([s for s in second if s.id in {p.second for p in free}])
     if not ones or not twos:
