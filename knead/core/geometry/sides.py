@@ -61,13 +61,16 @@ def borders(sides: Sequence[Complexes], near: float = NEAR) -> dict[Edge, Edge]:
     names = [(k, corner) for k, corners in enumerate(sides) for corner in range(len(corners))]
     of = np.array([k for k, _ in names])
     start, end = np.concatenate(sides), np.concatenate([following(corners) for corners in sides])
-    lengths = np.abs(end - start)
-    off = np.maximum(np.abs(start[:, None] - end), np.abs(end[:, None] - start))
-    off /= np.maximum(np.maximum.outer(lengths, lengths), 1e-12)
-    off[of[:, None] == of] = np.inf
-    nearest, every = off.argmin(axis=1), np.arange(len(of))
-    common = (off[every, nearest] < near) & (nearest[nearest] == every)
-    return {names[k]: names[nearest[k]] for k in np.flatnonzero(common).tolist()}
+    lengths, middles = np.abs(end - start), shapely.points(as_points((start + end) / 2))
+    one, two = shapely.STRtree(middles).query(middles, predicate="dwithin", distance=near * lengths)
+    one, two = np.append(one, two), np.append(two, one)  # either may be the longer one
+    off = np.maximum(np.abs(start[one] - end[two]), np.abs(end[one] - start[two]))
+    off /= np.maximum(np.maximum(lengths[one], lengths[two]), 1e-12)
+    near_by = (of[one] != of[two]) & (off < near)
+    one, two, off = one[near_by], two[near_by], off[near_by]
+    order = np.lexsort((two, off, one))[::-1]
+    nearest = dict(zip(one[order].tolist(), two[order].tolist(), strict=True))  # the last counts
+    return {names[k]: names[n] for k, n in sorted(nearest.items()) if nearest.get(n) == k}
 
 
 def by_corners(corners: Complexes, places: Complexes) -> Complexes:

@@ -7,11 +7,12 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints, following
 from knead.core.geometry.sides import Edge, borders, by_corners, corners_of
-from knead.core.geometry.similarity import fit
+from knead.core.geometry.similarity import as_points, fit
 from knead.core.pairing.assignment import ALONE, Assignment, Sheet
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.likeness import centres, form_gap
@@ -57,16 +58,12 @@ class _Box:
 
 @dataclass(frozen=True)
 class _Way:
-    """Which rows become which columns if sides of a box are laid on others, which corners meet then, and what it costs.
-
-    So many sides are `unseen` in one of the keys.
-    """
+    """Which rows become which columns if sides are laid on others, which corners meet then, and what all of it costs."""
 
     laid: Laid
     pairs: Mapping[int, int]
     corners: Mapping[int, tuple[tuple[float, float], ...]]
     price: float
-    unseen: int
 
 
 def on_boxes(found: Assignment) -> Assignment:
@@ -82,8 +79,11 @@ def on_boxes(found: Assignment) -> Assignment:
 
 def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     """The same with the sides of one box laid on those of another as costs the least."""
+    paired = _as_paired(found, one, two)
+    if _any_stays(one, two, paired):
+        return found
     unlike = found.unlike - (1.0 - FORM) * form_gap(found.one.portraits, found.two.portraits)
-    as_is = _way(unlike, one, two, _as_paired(found, one, two))
+    as_is = _way(unlike, one, two, paired)
     ways = [_way(unlike, one, two, laid) for laid in _ways(one, two)]
     if not ways:
         return found
@@ -91,11 +91,12 @@ def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     rest = [(i, j) for i, j in found.pairs.mates if i not in one.rows and j not in two.rows]
     mates = sorted((*rest, *best.pairs.items()))
     tied = [pair for pair, lines in zip(found.pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
-    if not {*tied} <= {*mates} or _any_stays(one, two, as_is.laid):
+    if not {*tied} <= {*mates}:
         return found
     told = found if _any_only_moves(one, two, best.laid) else _told(found, one, two, best)
     if best.price >= PLAINLY * as_is.price:
-        return told if best.unseen and {*best.pairs.items()} <= {*found.pairs.mates} else found
+        unseen = len(one.sides) + len(two.sides) > 2 * len(best.laid)
+        return told if unseen and {*best.pairs.items()} <= {*found.pairs.mates} else found
     cost, inner = found.pairs.cost.copy(), tuple(np.array([*best.pairs.items()]).T)
     cost[inner] = unlike[inner]
     rows, columns = np.array(mates).T
@@ -162,7 +163,7 @@ def _way(unlike: Floats, one: _Box, two: _Box, laid: Laid) -> _Way:
     for box, seen in ((one, {*pairs}), (two, {*pairs.values()})):
         gone = [side for side in box.sides if side.row not in seen]
         price += ALONE * len(box.rows - seen) - sum(HIDDEN + WITH_IT * len(side.members) for side in gone)
-    return _Way(laid, pairs, corners, price, len(one.sides) + len(two.sides) - 2 * len(laid))
+    return _Way(laid, pairs, corners, price)
 
 
 def _is_torn(one: _Box, two: _Box, laid: Laid, edge: Edge, other: Edge) -> bool:
@@ -219,7 +220,9 @@ def _turn(side: _Side, other: _Side, shift: int) -> float:
 def _boxes(sheet: Sheet) -> list[_Box]:
     """The boxes of a key of which two sides are seen at least."""
     known = [(row, *corners) for row, line in enumerate(sheet.chains) if (corners := corners_of(line.lead)) is not None]
-    known = [side for side in known if not any(_holds(other[2], side[2]) for other in known)]
+    forms = np.array([shapely.Polygon(as_points(corners)) for _, _, corners in known], dtype=object)
+    held = {*shapely.STRtree(forms).query(forms, predicate="contains_properly")[1].tolist()}  # what is on a side
+    known = [side for k, side in enumerate(known) if k not in held]
     places = [corners for _, _, corners in known]
     edges = borders(places)
     rows = [known[k][0] for k, _ in edges]
@@ -246,11 +249,6 @@ def _together(edges: Mapping[Edge, Edge]) -> list[list[int]]:
             todo += beside.pop(k, set()) - names
         found.append(sorted(names))
     return found
-
-
-def _holds(corners: Complexes, places: Complexes) -> bool:
-    """Whether all of some places are within the corners."""
-    return bool(_within(corners, places).all())
 
 
 def _within(corners: Complexes, places: Complexes) -> NDArray[np.bool_]:

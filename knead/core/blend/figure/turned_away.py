@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -35,17 +36,23 @@ class _Fold:
 
     def at(self, times: Floats) -> Complexes:
         """Where its corners are at the times, shape (len(times), k)."""
-        gone = np.abs(times - self.key)
-        left = float(self._seen(self._in_space(np.array([1.0 - self.key])))[0])  # where it is not, if it went on so
-        if len(self.known) == len(self.edge) or left > SLIVER:
-            return self._folded(times, 1.0 - gone)
-        rows = self._in_space(times)
-        share = np.where(self._seen(rows) <= 0.0, 1.0, gone**2 * (left > 0.0))
-        return np.asarray(rows + share[:, None] * (self._folded(times, np.zeros(len(times))) - rows))
+        gone, moved = np.abs(times - self.key), self.way(times)
+        if len(self.known) == len(self.edge) or self._left > SLIVER:
+            return self._folded(moved, 1.0 - gone)
+        rows = self._in_space(moved)
+        share = np.where(self._seen(rows) <= 0.0, 1.0, gone**2 * (self._left > 0.0))
+        return np.asarray(rows + share[:, None] * (self._folded(moved, np.zeros(len(times))) - rows))
 
-    def _in_space(self, times: Floats) -> Complexes:
-        """Where its corners are if its form in space is kept: a parallelogram stays one."""
-        moved = self.way(times)
+    @cached_property
+    def _left(self) -> float:
+        """How much one would see of it at the key in which it is not, if it went on in space."""
+        return float(self._seen(self._in_space(self.way(np.array([1.0 - self.key]))))[0])
+
+    def _in_space(self, moved: Complexes) -> Complexes:
+        """Where its corners are, of which the known ones are `moved`, if its form in space is kept: a parallelogram's.
+
+        Shape (len(moved), k).
+        """
         rows = moved @ affine_weights(self.own[self.known], self.own).T
         rows[:, self.known] = moved
         return np.asarray(rows, dtype=complex)
@@ -54,9 +61,9 @@ class _Fold:
         """How much one sees of it, by how much at its key; below 0 it would be its back."""
         return np.asarray(_areas(rows) / _areas(self.own))
 
-    def _folded(self, times: Floats, shares: Floats) -> Complexes:
+    def _folded(self, moved: Complexes, shares: Floats) -> Complexes:
         """Where its corners are if of how far they are off the edge, but a share is left."""
-        start, end = self.way(times)[:, [self.known.index(k) for k in self.edge], None].swapaxes(0, 1)
+        start, end = moved[:, [self.known.index(k) for k in self.edge], None].swapaxes(0, 1)
         a, b = self.own[self.edge]
         along = ((self.own - a) / (b - a)).real
         off = self.own - (a + along * (b - a))
@@ -114,7 +121,8 @@ def _fold(
     off = np.array([own[k] - sides[n][0][corner] for k, (n, corner) in ends.items()])
 
     def way(times: Floats) -> Complexes:
-        places = np.array([sides[n][1](times)[:, corner] for n, corner in ends.values()])
+        rows = {n: sides[n][1](times) for n in {n for n, _ in ends.values()}}
+        places = np.array([rows[n][:, corner] for n, corner in ends.values()])
         return np.asarray(places.T + off)
 
     k = shared[0][0]
