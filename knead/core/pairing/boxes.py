@@ -58,7 +58,7 @@ class _Box:
 
 @dataclass(frozen=True)
 class _Way:
-    """Which rows become which columns if sides are laid on others, which corners meet then, and what all of it costs."""
+    """Which rows become which columns if sides are laid on others, which corners meet then, and what it costs."""
 
     laid: Laid
     pairs: Mapping[int, int]
