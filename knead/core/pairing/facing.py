@@ -26,7 +26,7 @@ TURN = 0.1  # what half a round costs each pair
 GONE = 0.4  # how much less it costs to vanish for what goes behind
 SIDES = 0.15  # what it costs that two change sides
 BACK, APART = -0.5, 0.1  # the cosine by which the way from one to the other is turned then, and how long it is at least
-LIKELIEST = 12  # of so many turns it is asked what they cost
+LIKELIEST = 12  # of at most so many turns it is asked what they cost
 
 
 @dataclass(frozen=True)
@@ -104,18 +104,21 @@ def _turned(found: Assignment, one: _Side, two: _Side) -> Rows | None:
     costs = unlike + price_of_place(far) + TURN * ROUNDS[:, None, None] + behind[0] + behind[1]
     gone = behind[0].sum(axis=(1, 2)) + behind[1].sum(axis=(1, 2))
     hopes = sum(np.minimum(costs.min(axis=axis), 2 * ALONE).sum(axis=1) for axis in (1, 2)) / 2 - gone
-    ways, prices = [], []
-    likeliest = [0, *np.argsort(hopes)[:LIKELIEST].tolist()]
-    for k in likeliest:
+
+    def at(k: int) -> tuple[float, int, Rows]:
         cost = costs[k] + lean(one.looks, two.looks, found.pairs.turn + LEANT[k])
         way = Rows(*cheapest(cost, ALONE), cost)
-        ways.append(way)
-        prices.append(way.price(ALONE) - gone[k] + SIDES * _change_sides(here[way.rows], there[way.columns]))
-    least = int(np.argmin(prices))
-    way, turn = ways[least], likeliest[least]
+        price = way.price(ALONE) - gone[k] + SIDES * _change_sides(here[way.rows], there[way.columns])
+        return price, k, way
+
+    most = PLAINLY * at(0)[0]
+    asked = (at(k) for k in np.argsort(hopes)[:LIKELIEST].tolist() if hopes[k] < most)
+    price, turn, way = min(asked, key=lambda each: each[0], default=(np.inf, 0, None))
+    if way is None or price >= most:
+        return None
     off = far[:, way.rows, way.columns].sum(axis=1)
     told = len(way.rows) >= FEW and off[0] > PLAIN * len(way.rows) and off[turn] < TELLS * off[0]
-    return way if told and prices[least] < PLAINLY * prices[0] else None
+    return way if told else None
 
 
 def _with(found: Assignment, rows: list[int], columns: list[int], turned: Rows) -> Assignment:

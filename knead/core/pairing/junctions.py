@@ -15,7 +15,8 @@ import numpy as np
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import fit
 from knead.core.model import Shape
-from knead.core.pairing.chains import Chain, Link, may_chain, runs
+from knead.core.pairing.as_drawn import drawn_alike, torn
+from knead.core.pairing.chains import Chain, Link, chains, may_chain, runs
 from knead.core.pairing.cheapest import cheapest
 from knead.core.pairing.net import Net, meetings_of, net_of, nets_of, star_of
 from knead.core.pairing.pairs import ShapePair, chained_pair, form_in, forms_of
@@ -24,8 +25,11 @@ from knead.core.pairing.rounds import Rows
 GAIN = 0.3  # how much must be saved
 ALONE = 0.85  # what a stroke costs that stays alone
 PLAIN = 0.25  # what costs less is plainly as it should be
+DEARER = 0.15  # how much dearer each may be as it was drawn, and once more where others are torn apart
+TELLING = 1e-6  # what is no dearer by more may be as it was
 ROUND = 0.15  # how much dearer each arm may be, for those around a place to keep their order
 SURE = 0.8  # how sure such pairs are
+LAST, LAST_REASON = 0.5, "the only lines that are left, and they meet the same ones"
 REASON = "they meet others in like places in both keys"
 
 Assigned = Callable[[Sequence[ShapePair], Sequence[Chain], Sequence[Chain]], Rows]
@@ -48,10 +52,13 @@ def by_junctions(
     """
     one, two = ({s.id: s for s in side if may_chain(s)} for side in (first, second))
     own = [p for p in pairs if one.keys() >= set(p.firsts) and two.keys() >= set(p.seconds)]
+    settled = set[str]()
     for group in _groups(own, one, two):
         rest = [p for p in pairs if p not in group]
         strokes = [one[a] for p in group for a in p.firsts], [two[b] for p in group for b in p.seconds]
-        pairs = _instead(pairs, group, _anew(group, strokes, partial(assigned, rest)), ties)
+        drawn = _as_drawn(group, strokes, partial(assigned, rest))
+        settled |= {a for p in drawn or () for a in p.firsts}
+        pairs = _instead(pairs, group, drawn or _anew(group, strokes, partial(assigned, rest)), ties)
     others = meetings_of(list(two.values()))
     for here, firsts in meetings_of(list(one.values())):
         group = [p for p in pairs if firsts & {*p.firsts}]
@@ -59,12 +66,31 @@ def by_junctions(
         there = [
             place for place, seconds in others if seconds <= names[1] and all(seconds & {*p.seconds} for p in group)
         ]
-        if len(there) == 1 and firsts <= names[0] <= one.keys() and names[1] <= two.keys():
+        if len(there) == 1 and not firsts & settled and firsts <= names[0] <= one.keys() and names[1] <= two.keys():
             rest = [p for p in pairs if p not in group]
             strokes = [one[a] for a in one if a in names[0]], [two[b] for b in two if b in names[1]]
             stars = star_of(strokes[0], here), star_of(strokes[1], there[0])
             pairs = _instead(pairs, group, _in_order_there(group, strokes, stars, partial(assigned, rest)), ties)
-    return pairs
+    return _with_the_last(pairs, one, two)
+
+
+def _with_the_last(pairs: list[ShapePair], one: dict[str, Shape], two: dict[str, Shape]) -> list[ShapePair]:
+    """The pairs, with the only lines that have no partner as one, if they are of one paint and meet the same lines."""
+    lone = [p for p in pairs if (p.first in one and not p.second) or (p.second in two and not p.first)]
+    if len(lone) != 2 or bool(lone[0].first) == bool(lone[1].first):
+        return pairs
+    first, second = sorted(lone, key=lambda p: not p.first)
+    a, b = one[first.firsts[0]], two[second.seconds[0]]
+    if a.stroke != b.stroke:
+        return pairs
+    met = [
+        set().union(*(names for _, names in meetings_of(list(side.values())) if own.id in names))
+        for side, own in ((one, a), (two, b))
+    ]
+    shared = any(met[0] & {*p.firsts} and met[1] & {*p.seconds} for p in pairs if p not in lone)
+    rest = [p for p in pairs if p not in lone]
+    (line,), (other,) = chains([a]), chains([b])
+    return [*rest, chained_pair(line, other, LAST, LAST_REASON)] if shared else pairs
 
 
 def _instead(
@@ -145,6 +171,28 @@ def _anew(group: Sequence[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
             return None if pairs is None or _says_the_same(group, pairs) else pairs
         if any(found.before is not None for found in laid):
             return None  # they are as they should be
+    return None
+
+
+def _as_drawn(group: list[ShapePair], strokes: Sides, assigned: AssignedOf) -> list[ShapePair] | None:
+    """Pairs of lines as they were drawn, if their ends meet in like places, and those of others do not, or cost more.
+
+    Lines that are cut otherwise are compared by what each costs.
+    """
+    drawn = drawn_alike(*strokes, assigned)
+    if drawn is None:
+        return None
+    now = _partners_in(group, drawn.one, drawn.two, drawn.cost)
+    best = drawn.best()
+    for partners in (_in_order(drawn.one, drawn.two, best, drawn.cost), best):
+        found = [chained_pair(drawn.one.arms[a], drawn.two.arms[b], SURE, REASON) for a, b in partners.items()]
+        if now is not None:
+            most = drawn.price(now) - TELLING
+        else:
+            saved = np.sign(torn(group, *strokes) - torn(found, *strokes))
+            most = len(found) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + saved))
+        if drawn.price(partners) <= most:
+            return found
     return None
 
 

@@ -1,7 +1,7 @@
 """The strokes of a key as a net: cut into arms where others end on them, and put together where two just go on."""
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import groupby, pairwise
@@ -121,6 +121,18 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
     return [_net(strokes, spots, other) for other in (None, *range(len(spots) if len(spots) <= MANY else 0))]
 
 
+def nets_as_drawn(strokes: Sequence[Shape]) -> list[Net]:
+    """The nets of strokes that are not cut: as lines that go round corners, that go straight on only, and as drawn."""
+    last = np.arange(2 * len(strokes)).tolist()
+    return [_net(strokes, (), None), _net(strokes, (), None, False), _net(strokes, (), None, False, last)]
+
+
+def ends_that_meet(strokes: Sequence[Shape]) -> Ints:
+    """Numbers of all ends, those that meet have the same, shape (2 strokes,)."""
+    ends, slack = ends_of(strokes)[0], np.repeat(_slack(strokes).diagonal(), 2)
+    return _labels(np.abs(ends[:, None] - ends) <= np.minimum.outer(slack, slack))
+
+
 def meetings_of(strokes: Sequence[Shape]) -> list[tuple[complex, set[str]]]:
     """The places where three ends or more meet, if strokes are cut there, and the ids of the strokes that do."""
     spots, ends = _spots(strokes, False), ends_of(strokes)[0]
@@ -130,7 +142,7 @@ def meetings_of(strokes: Sequence[Shape]) -> list[tuple[complex, set[str]]]:
     for spot in spots:
         near = np.flatnonzero(np.abs(ends - spot.place) <= slack) // 2
         found.append((spot.place, {*names[near].tolist(), *names[[k for k, _ in spot.cuts]].tolist()}))
-    labels = _labels(np.abs(ends[:, None] - ends) <= np.minimum.outer(slack, slack))
+    labels = ends_that_meet(strokes)
     for own in [np.flatnonzero(labels == label) for label in np.flatnonzero(np.bincount(labels) > 2)]:
         if not any(np.abs(place - ends[own]).min() <= slack[own].max() for place, _ in found):
             found.append((complex(ends[own].mean()), {*names[own // 2].tolist()}))
@@ -145,8 +157,17 @@ def star_of(strokes: Sequence[Shape], place: complex) -> Net:
     return _net(strokes, [spot._replace(ends=True)], None)
 
 
-def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> Net:
-    """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise."""
+def _net(
+    strokes: Sequence[Shape],
+    spots: Sequence[Spot],
+    other: int | None,
+    round_corners: bool = True,
+    last: Collection[int] = (),
+) -> Net:
+    """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise.
+
+    Where just two end, they are one line, if need be `round_corners`, but for `last` ends of pieces.
+    """
     slack = _slack(strokes)
     cuts = [cut for k, spot in enumerate(spots) if spot.ends != (k == other) for cut in spot.cuts]
     pieces = [_pieces(stroke, [param for number, param in cuts if number == k]) for k, stroke in enumerate(strokes)]
@@ -159,10 +180,11 @@ def _net(strokes: Sequence[Shape], spots: Sequence[Spot], other: int | None) -> 
     dots = (places[::2] == places[1::2]) & (lengths <= slack.diagonal()[of])  # lines just go on through these
     count = np.bincount(places, minlength=len(places)) - 2 * np.bincount(places[::2][dots], minlength=len(places))
     places = np.where(count[places] > 2, places, -1)
-    last = places >= 0
+    stops = places >= 0
+    stops[list(last)] = True
     if other is not None:  # what ends on a stroke goes round no corner there
-        last |= np.abs(ends - spots[other].place) <= slack.diagonal()[owner]
-    arms = chains(atoms, True, np.flatnonzero(last).tolist())
+        stops |= np.abs(ends - spots[other].place) <= slack.diagonal()[owner]
+    arms = chains(atoms, round_corners, np.flatnonzero(stops).tolist())
     number = {id(atom): k for k, atom in enumerate(atoms)}
     at = np.array([end for arm in arms for end in _ends(arm, number)], dtype=np.int64)
     end_of = {end: k for k, end in enumerate(at.tolist())}

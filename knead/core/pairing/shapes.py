@@ -332,9 +332,12 @@ def _goes_off(found: Assignment) -> NDArray[np.bool_]:
 
 
 def _recoloured(found: Assignment, known: Sequence[tuple[Portrait, Portrait]]) -> Assignment | None:
-    """The same with hardly a look at paint, if more of a drawing then has a partner, and most of it is in its place."""
+    """The same with hardly a look at paint, if more of a drawing then has a partner, and most of it is in its place.
+
+    What a box hides as it turns wants none.
+    """
     one, two = found.one, found.two
-    if len(found.pairs.rows) == min(len(one.portraits), len(two.portraits)):
+    if found.hidden or len(found.pairs.rows) == min(len(one.portraits), len(two.portraits)):
         return None
     other = assigned(one, two, known, FAINT, found.ties)
     pairs = [(one.portraits[i], two.portraits[j]) for i, j in other.pairs.mates]

@@ -13,7 +13,8 @@ from knead.core.model import Shape
 
 ALIKE = 0.02  # how unlike outlines are that look the same, by the size of their box
 PLAINLY = 5.0  # what another is unlike by less than so many times as much looks so by a hand's chance
-NEAR = 0.5  # how far it may have moved, by that
+NEAR, THERE = 0.5, 0.1  # how far it may have moved, by that; and a straight line, which others are by chance
+STRAIGHT = 1.01  # how long a straight line is by how far apart its ends are, at most
 CROWD = 7  # of so many others of its form in both keys, another may have taken its size
 PLACES = np.linspace(0.0, 1.0, 49)
 
@@ -35,7 +36,8 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
     alike, rivals = (likes & (apart <= most * sizes[:, None]) for most in (ALIKE, PLAINLY * ALIKE))
     shapes = (high - low) / sizes.clip(1e-9)[:, None]
     in_form = likes & (np.abs(shapes[:, None] - shapes).max(axis=2) <= ALIKE)
-    near = np.linalg.norm(low[:, None] - low, axis=2) <= NEAR * sizes[:, None]
+    reach = sizes * np.where([_is_straight(shape) for shape in every], THERE, NEAR)
+    near = np.linalg.norm(low[:, None] - low, axis=2) <= reach[:, None]
     near &= (in_form.sum(axis=1) < CROWD)[:, None]
     count = len(first)
 
@@ -56,6 +58,12 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
         if not any(unlike(i, j) <= plain for j in np.flatnonzero(rivals[i]).tolist() if j != same):
             found.append((every[i].id, every[same].id))
     return found
+
+
+def _is_straight(shape: Shape) -> bool:
+    track = even_track(shape.contours[0])
+    begin, end = track.sketch(PLACES[[0, -1]])
+    return len(shape.contours) == 1 and not track.closed and track.length <= STRAIGHT * abs(end - begin)
 
 
 def _box(shape: Shape) -> tuple[Floats, Floats]:

@@ -2,15 +2,13 @@
 
 Where the drawing turns as a whole, such a form is tried turned half round if it turns against it. A bone of an arm
 hangs on its joint in both keys. Laid on its partner the wrong way round, it comes off; so what touches
-a neighbour in both keys, but comes off it on the way, is also tried turned half round. A line that rests on a neighbour
-with one end in both keys, as a hair on a head, does so with the same end.
+a neighbour in both keys, but comes off it on the way, is also tried turned half round.
 """
 
 from dataclasses import replace
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
@@ -33,14 +31,15 @@ from knead.core.blend.figure.in_place import kept_in_place
 from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
 from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
 from knead.core.blend.figure.riding import on_foot, rides, turned_with_seats
+from knead.core.blend.figure.rooted import FREE, RESTS, STAYS, rooted
 from knead.core.blend.figure.seats import seats
 from knead.core.blend.figure.stiff import as_one_piece
 from knead.core.blend.figure.tracks import on_tracks
 from knead.core.blend.figure.welds import glued, welded
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.geometry.bezier import Complexes, Ints, diagonal
+from knead.core.geometry.bezier import diagonal
 from knead.core.geometry.hull import hull
-from knead.core.geometry.similarity import as_points, between
+from knead.core.geometry.similarity import between
 from knead.core.geometry.track import track_of
 from knead.core.outline.rigid import even_map
 
@@ -48,16 +47,11 @@ TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touche
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
-RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 MOSTLY = 0.8  # the share of its points that lie on what a form lies along
 LIMBS = 1.5  # what is not larger than this, by the area of a limb, is another limb
 BENT = 0.1  # one form that turns by less than this against its neighbours is the right way round
 SWINGS = 0.5  # and so is one that is as it was, and of which the middle goes no farther than this, by its size
 HAND = 0.015  # how far what a hand draws anew is off, by the size of the drawing: it is no surer on what is small
-HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
-STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
-BOTH = 0.25  # the same of both ends, or of the whole by its neighbour, by how far if the line ran the other way
-PIVOTS = 0.05  # the same of a line that touches nothing, by how far its other end goes
 
 
 def hung(plans: list[PairPlan]) -> list[PairPlan]:
@@ -72,9 +66,9 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
     plans, seated = turned_with_seats(plans, seats(plans, touching))
-    rooted, resting = _rooted(plans, touching)
-    near = _joints(rooted, touching)
-    joined, hinged = _joined(in_company(rooted, resting + seated, near), near)
+    laid, resting = rooted(plans, touching)
+    near = _joints(laid, touching)
+    joined, hinged = _joined(in_company(laid, resting + seated, near), near)
     whole = _whole(joined)
     plans = _on_courses(joined, whole)
     if whole is not None:
@@ -139,100 +133,6 @@ def _on_neighbours(
         if not changed:
             break
     return plans, whole
-
-
-def _rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], list[int]]:
-    """The plans, with lines run the other way where the end that rests on a neighbour would be another in each key.
-
-    Or where the one that stays in its place would. Unless the line goes as another does: then it only happens to. Also
-    which lines rest or stay with an end.
-    """
-    lines = [k for k, plan in enumerate(plans) if is_loose_line(plan)]
-    if not lines:
-        return plans, []
-    owners, parts = _parts(plans)
-    rests = [_resting([plans[k] for k in lines], hulls, side) for side, hulls in enumerate(parts)]
-    own = np.array(lines)[:, None] == owners
-    # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
-    knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
-    votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
-    rooted = np.where(votes, votes, [_stays(plans[k]) for k in lines])
-    votes = np.where(rooted, rooted, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
-    votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
-    resting = [k for k, rests in zip(lines, (rooted * votes).tolist(), strict=True) if rests]
-    against = {k: -vote for k, vote in zip(lines, votes.tolist(), strict=True) if vote < 0}
-    turned = {k: with_rival(plans[k]) for k in against}
-    for k, plan in turned.items():
-        rival = plan.half_round()
-        most = max(plan.strain + DEARER_END, HELD if against[k] > 1 else 0.0)
-        if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= most:
-            turned[k] = rival
-    return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
-
-
-def _ends(plan: PairPlan, side: int) -> Complexes:
-    """Where the line begins and ends at a key."""
-    contour = plan.contours[0]
-    return (contour.second if side else contour.first)[[0, -1], 1]
-
-
-def _stays(line: PairPlan, pivots: float = 0.0) -> int:
-    """Whether an end of a line stays in its place: 1 as it runs, -1 if it ran the other way, 0 if neither or both.
-
-    Twice that if both ends hardly move, by how far they would go otherwise: a rope that is swung over a head.
-    """
-    one, two = _ends(line, 0), _ends(line, 1)
-    gaps = np.abs(one - [two, two[::-1]])  # as it runs, and if it ran the other way
-    near = np.maximum(max(STAYS * line.body.size, line.body.hand), pivots * gaps[:, ::-1])
-    held = gaps.max(axis=1) < BOTH * gaps.min(axis=1)[::-1]
-    if held.any():
-        return 2 * (int(held[0]) - int(held[1]))
-    stays = gaps < near
-    return int(stays[0].any()) - int(stays[1].any())
-
-
-def _go_along(plans: list[PairPlan], lines: list[int], votes: Ints, touching: dict[int, list[int]]) -> list[bool]:
-    """Which lines that votes are against go as a neighbour does; or as anything else, if they touch nothing."""
-
-    def goes(k: int) -> bool:
-        mates = touching.get(k) or [j for j in range(len(plans)) if j != k]
-        return any(_goes_as(plans[k].body, plans[j].body) for j in mates)
-
-    return [vote < 0 and goes(k) for k, vote in zip(lines, votes.tolist(), strict=True)]
-
-
-def _goes_as(line: Body, mate: Body) -> bool:
-    """Whether a neighbour's motion takes its points about where they go, by how far they would if it ran otherwise."""
-    a, b = mate.motion
-    there = a * line.first + b
-    off, otherwise = (float(np.abs(there - ends).mean()) for ends in (line.second, line.second[::-1]))
-    return off < BOTH * otherwise
-
-
-def _parts(plans: list[PairPlan]) -> tuple[Ints, NDArray[np.object_]]:
-    """Hulls of all contours that have partners, at both keys (2, parts), and whose they are: arms may be one path."""
-    parts: list[tuple[int, tuple[shapely.Geometry, shapely.Geometry]]] = []
-    for k, plan in enumerate(plans):
-        if len(plan.contours) == 1:
-            parts.append((k, plan.body.hulls))
-        else:
-            rows = [each.samples() for each in plan.contours if each.cuts is not None]
-            parts += [(k, (hull(one), hull(two))) for one, two, _ in rows]
-    return np.array([k for k, _ in parts]), np.array([hulls for _, hulls in parts], dtype=object).T
-
-
-def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> Ints:
-    """Which end of each line rests on each part at a key: 1 begin, -1 end, 0 neither or both; (lines, parts)."""
-    ends = np.array([_ends(line, side) for line in lines])
-    reach = np.array([max(line.body.size, 1e-9) for line in lines])
-    low, high = np.split(shapely.bounds(hulls), 2, axis=1)
-    places = as_points(ends)[:, :, None]
-    beyond = np.linalg.norm(np.maximum(np.maximum(low - places, places - high), 0.0), axis=3) / reach[:, None, None]
-    line, end, shape = near = np.nonzero(beyond <= FREE)  # the boxes first: most are far off
-    spots = shapely.points(ends.real[line, end], ends.imag[line, end])
-    beyond[near] = shapely.distance(spots, hulls[shape]) / reach[line]
-    on, off = beyond < RESTS, beyond > FREE
-    return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
 
 
 def _joined(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[PairPlan], set[int]]:

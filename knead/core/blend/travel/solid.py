@@ -179,16 +179,27 @@ def _round(one: Complexes, two: Complexes, closed: bool, angle: float) -> Floats
     order = np.roll(np.arange(len(raw)), -start)
     begun = float(raw[start] + branch(angle - raw[start]))
     shares = weights[order] / whole
+    followed = list(_followed(raw[order], shares, begun, begun if closed else angle))
+    if not closed and len(followed) > 1:
+        followed.append(begun + gone(_bends(two) - _bends(one)))
     answers = [
-        turns - branch(shares @ turns - angle)
-        for turns in _followed(raw[order], shares, begun, begun if closed else angle)
-        if not closed or abs(turns[-1] - turns[0]) <= ROUND
+        turns - branch(shares @ turns - angle) for turns in followed if not closed or abs(turns[-1] - turns[0]) <= ROUND
     ]
     if not answers:
         return None
+
+    def unrest(turns: Floats) -> float:
+        astray = 0.0 if closed else float(shares @ turns - angle)
+        return _unrest(turns, shares, closed) + LOOKS * astray**2
+
     found = np.empty(len(raw))
-    found[order] = answers[0] if len(answers) == 1 else min(answers, key=lambda turns: _unrest(turns, shares, closed))
+    found[order] = answers[0] if len(answers) == 1 else min(answers, key=unrest)
     return found
+
+
+def _bends(edges: Complexes) -> Floats:
+    """How far each edge of a line bends from the one before it: an arm is stretched before it bends the other way."""
+    return np.angle(edges[1:] * np.conj(edges[:-1]) + 1e-300)
 
 
 def _unrest(turns: Floats, shares: Floats, closed: bool) -> float:

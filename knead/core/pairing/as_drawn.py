@@ -1,0 +1,101 @@
+"""Lines as they were drawn, paired by where their ends meet: an arm stays at its shoulder, and a leg at its hip.
+
+Where lines only cross, or an end touches another line by chance, as a hand does a knee, none is cut.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from itertools import combinations, permutations, product
+from math import comb, factorial
+
+import numpy as np
+
+from knead.core.geometry.bezier import Floats, Ints
+from knead.core.model import Shape
+from knead.core.pairing.chains import Chain
+from knead.core.pairing.cheapest import cheapest
+from knead.core.pairing.net import Net, ends_that_meet, nets_as_drawn
+from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.rounds import Rows
+
+MANY = 200  # so many ways to lay places on each other are tried at most
+CHANCE = 0.1  # what it costs that an end meets others in one key alone
+TORN = 0.6  # what it costs that it meets others elsewhere
+FREE, LEFT = -1, -2  # an end that meets none, and one that meets others in a place without a partner
+
+Partners = dict[int, int]  # which line of the first key becomes which of the second
+
+
+class Drawn:
+    """Two nets of uncut lines, as many in both, of which places lie on places; and what it costs that ends do not."""
+
+    def __init__(self, one: Net, two: Net, cost: Floats) -> None:
+        self.one, self.two, self.cost = one, two, cost
+        self.prices = np.array([cost + more for more in _prices(one, two)])
+
+    def best(self) -> Partners:
+        """The cheapest pairs."""
+        found = [(price, cheapest(price, float(price.sum()) + 1.0)) for price in self.prices]
+        _, (rows, columns) = min(found, key=lambda each: float(each[0][each[1]].sum()))
+        return dict(zip(rows.tolist(), columns.tolist(), strict=True))
+
+    def price(self, partners: Partners) -> float:
+        """What these pairs cost, however places lie on each other."""
+        return float(self.prices[:, list(partners), list(partners.values())].sum(axis=1).min())
+
+
+def drawn_alike(
+    first: Sequence[Shape], second: Sequence[Shape], assigned: Callable[[Sequence[Chain], Sequence[Chain]], Rows]
+) -> Drawn | None:
+    """Both keys' strokes as lines, if there are as many, and they meet in places in both; `assigned` prices them."""
+    for one, two in zip(nets_as_drawn(first), nets_as_drawn(second), strict=True):
+        if len(one.arms) == len(two.arms) and one.degrees and two.degrees and _ways(one, two) <= MANY:
+            return Drawn(one, two, assigned(one.arms, two.arms).cost)
+    return None
+
+
+def torn(pairs: Sequence[ShapePair], first: Sequence[Shape], second: Sequence[Shape]) -> int:
+    """How many twos of pairs meet with ends in one key alone."""
+    owners = (
+        {a: k for k, p in enumerate(pairs) for a in p.firsts},
+        {b: k for k, p in enumerate(pairs) for b in p.seconds},
+    )
+    met = [_twos(side, owner) for side, owner in zip((first, second), owners, strict=True)]
+    return len(met[0] ^ met[1])
+
+
+def _twos(strokes: Sequence[Shape], owners: dict[str, int]) -> set[frozenset[int]]:
+    """Which of their owners meet with ends of theirs."""
+    places = ends_that_meet(strokes)
+    of = np.repeat([owners[stroke.id] for stroke in strokes], 2)
+    one, two = np.nonzero((places[:, None] == places) & (of[:, None] < of))
+    return {frozenset(each) for each in zip(of[one].tolist(), of[two].tolist(), strict=True)}
+
+
+def _ways(one: Net, two: Net) -> int:
+    """How many ways there are to lay the places of one net on those of another."""
+    fewer, more = sorted((len(one.meetings), len(two.meetings)))
+    return comb(more, fewer) * factorial(fewer)
+
+
+def _prices(one: Net, two: Net) -> Iterator[Floats]:
+    """What it costs each pair of lines that their ends do not meet in like places, (n, n), by each way to lay these."""
+    here, there = (sorted(set(net.places.tolist()) - {FREE}) for net in (one, two))
+    count = min(len(here), len(there))
+    for some, others in product(combinations(here, count), permutations(there, count)):
+        ends = (
+            _placed(one.places, dict(zip(some, range(count), strict=True))),
+            _placed(two.places, dict(zip(others, range(count), strict=True))),
+        )
+        rows, columns = (each.reshape(-1, 1, 2) for each in ends)
+        columns = columns.swapaxes(0, 1)
+        yield np.minimum(_apart(rows, columns), _apart(rows, columns[:, :, ::-1]))
+
+
+def _placed(places: Ints, names: dict[int, int]) -> Ints:
+    return np.array([place if place == FREE else names.get(place, LEFT) for place in places.tolist()])
+
+
+def _apart(one: Ints, two: Ints) -> Floats:
+    """What both ends of lines cost that meet others elsewhere, or in one key alone."""
+    costs = np.where((one >= 0) & (two >= 0), TORN, CHANCE)
+    return np.asarray(np.where(one == two, 0.0, costs).sum(axis=2))
