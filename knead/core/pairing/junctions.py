@@ -190,6 +190,8 @@ def _as_drawn(group: list[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
             most = drawn.price(now) - TELLING
         else:
             saved = np.sign(torn(group, *strokes) - torn(found, *strokes))
+            if saved <= 0 and len(strokes[0]) != len(strokes[1]):
+                continue  # they are cut otherwise
             most = len(found) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + saved))
         if drawn.price(partners) <= most:
             return found

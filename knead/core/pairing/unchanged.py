@@ -13,7 +13,7 @@ from knead.core.model import Shape
 
 ALIKE = 0.02  # how unlike outlines are that look the same, by the size of their box
 PLAINLY = 5.0  # what another is unlike by less than so many times as much looks so by a hand's chance
-NEAR, THERE = 0.5, 0.1  # how far it may have moved, by that; and a straight line, which others are by chance
+NEAR, THERE = 0.5, 0.2  # how far it may have moved, by that; and a straight line, which others are by chance
 STRAIGHT = 1.01  # how long a straight line is by how far apart its ends are, at most
 CROWD = 7  # of so many others of its form in both keys, another may have taken its size
 PLACES = np.linspace(0.0, 1.0, 49)

@@ -9,7 +9,7 @@ from knead.core.blend.course.body import Body
 from knead.core.geometry.bezier import Complexes
 
 INSIDE = 0.15  # what is nearer to an end of the line, by the number of its points, tells nothing
-NEAR = 0.15  # how near to the line, by its own size, what meets it is
+NEAR = 0.05  # how near to the line, by its own size, what meets it is
 AWAY = 0.3  # how far off its middle is at least, by its size
 ASIDE = 0.1  # radians; what goes on nearer to the line's own direction is on neither side
 STEP = 8  # the direction of a line is that over one of so many parts of it
@@ -20,6 +20,7 @@ def keeps_sides(line: Body, others: list[Body]) -> int:
     return sum(
         _side(line.first, other.first, other, line.size) * _side(line.second, other.second, other, line.size)
         for other in others
+        if other.line
     )
 
 
@@ -27,8 +28,7 @@ def _side(line: Complexes, points: Complexes, other: Body, size: float) -> int:
     """On which side of a line another is that meets it, 1 or -1; 0 if it does not, or is on neither."""
     count = len(line)
     inner = np.arange(int(INSIDE * count), count - int(INSIDE * count))
-    ends = points[[0, -1]] if other.line else points
-    gaps = np.abs(line[inner][:, None] - ends)
+    gaps = np.abs(line[inner][:, None] - points[[0, -1]])
     k = int(inner[np.argmin(gaps.min(axis=1))])
     way = complex(points.mean()) - complex(line[k])
     if gaps.min() > NEAR * size or abs(way) < AWAY * other.size:
