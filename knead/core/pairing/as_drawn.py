@@ -17,7 +17,7 @@ from knead.core.pairing.net import Net, ends_that_meet, nets_as_drawn
 from knead.core.pairing.pairs import ShapePair
 from knead.core.pairing.rounds import Rows
 
-MANY = 200  # so many ways to lay places on each other are tried at most
+MANY = 1000  # so many ways to lay places on each other are tried at most
 CHANCE = 0.1  # what it costs that an end meets others in one key alone
 TORN = 0.6  # what it costs that it meets others elsewhere
 FREE, LEFT = -1, -2  # an end that meets none, and one that meets others in a place without a partner

@@ -6,7 +6,7 @@ themselves, and meet in like places in both keys, they are; what is drawn throug
 
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from itertools import product
 
@@ -185,7 +185,8 @@ def _as_drawn(group: list[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
     now = _partners_in(group, drawn.one, drawn.two, drawn.cost)
     best = drawn.best()
     for partners in (_in_order(drawn.one, drawn.two, best, drawn.cost), best):
-        found = [chained_pair(drawn.one.arms[a], drawn.two.arms[b], SURE, REASON) for a, b in partners.items()]
+        lines = [chained_pair(drawn.one.arms[a], drawn.two.arms[b], SURE, REASON) for a, b in partners.items()]
+        found = [replace(pair, by_ends=True) for pair in lines]
         if now is not None:
             most = drawn.price(now) - TELLING
         else:

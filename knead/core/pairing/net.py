@@ -122,9 +122,12 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
 
 
 def nets_as_drawn(strokes: Sequence[Shape]) -> list[Net]:
-    """The nets of strokes that are not cut: as lines that go round corners, that go straight on only, and as drawn."""
+    """The nets of strokes that are not cut: as lines that go round corners, that go straight on only, and as drawn.
+
+    In the last, two ends make a place.
+    """
     last = np.arange(2 * len(strokes)).tolist()
-    return [_net(strokes, (), None), _net(strokes, (), None, False), _net(strokes, (), None, False, last)]
+    return [_net(strokes, (), None), _net(strokes, (), None, False), _net(strokes, (), None, False, last, 2)]
 
 
 def ends_that_meet(strokes: Sequence[Shape]) -> Ints:
@@ -163,10 +166,12 @@ def _net(
     other: int | None,
     round_corners: bool = True,
     last: Collection[int] = (),
+    fewest: int = 3,
 ) -> Net:
     """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise.
 
-    Where just two end, they are one line, if need be `round_corners`, but for `last` ends of pieces.
+    Where just two end, they are one line, if need be `round_corners`, but for `last` ends of pieces. Where at least the
+    `fewest` do, that is a place.
     """
     slack = _slack(strokes)
     cuts = [cut for k, spot in enumerate(spots) if spot.ends != (k == other) for cut in spot.cuts]
@@ -179,7 +184,7 @@ def _net(
     lengths = np.array([track_of(atom.contours[0]).length for atom in atoms])
     dots = (places[::2] == places[1::2]) & (lengths <= slack.diagonal()[of])  # lines just go on through these
     count = np.bincount(places, minlength=len(places)) - 2 * np.bincount(places[::2][dots], minlength=len(places))
-    places = np.where(count[places] > 2, places, -1)
+    places = np.where(count[places] >= fewest, places, -1)
     stops = places >= 0
     stops[list(last)] = True
     if other is not None:  # what ends on a stroke goes round no corner there

@@ -60,7 +60,8 @@ class ShapePair:
 
     Where strokes were cut differently in the two keys, or one shape divides into several, a stand takes the place of
     a key's shape; `first` and `second` are then the ids of its first. What stays in its place goes `alone`; what lies
-    on something that turns, as a face on a head, or is a side of it, is `turning`.
+    on something that turns, as a face on a head, or is a side of it, is `turning`. That lines become each other may be told
+    `by_ends`, which meet others in both keys.
     """
 
     first: str | None
@@ -72,6 +73,7 @@ class ShapePair:
     second_stand: Stand | None = field(default=None, compare=False)
     alone: bool = False
     turning: Turning | None = None
+    by_ends: bool = False
 
     @property
     def on_box(self) -> bool:

@@ -83,8 +83,8 @@ def _with_ties(
     settled = same if len(same) > MOST_SAME * min(len(first.shapes), len(second.shapes)) else []
     while True:
         found = _paired(first, second, said, asked, settled)
-        turning = {name for pair in found if pair.turning for name in (pair.first, pair.second)}
-        wanted = [tie for tie in wanted if tie not in same or not turning & {*tie}]
+        told = {name for pair in found if pair.turning or pair.by_ends for name in (*pair.firsts, *pair.seconds)}
+        wanted = [tie for tie in wanted if tie not in same or not told & {*tie}]
         broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
             found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]

@@ -28,6 +28,7 @@ MERE_MOVE = 1e-6  # how far from 1 the turn and scale of what only moves may be
 SAME = 0.05  # radians below which two shapes count as turning as one
 NOD = 0.6  # what turns less than this against its neighbour may be fixed to it, without a hinge
 BENT = 0.75 * np.pi  # what turns against its neighbour by more than this does not go round with it
+BENT_BACK, TIP = 0.95 * np.pi, 0.1  # the same of a bone, which hangs on it by an end, this near to it by its size
 AS_ONE = 0.5  # how much its turn must explain of the motion in a drawing, and of where a shape goes, for them to be one
 ALONG = 5.0  # what is off the motion of the whole by more than this many times the usual is not part of it
 AS_DRAWN = 0.005  # by the size of the whole: no hand draws what is off its motion by less
@@ -401,8 +402,10 @@ def _course(body: Body, hook: tuple[complex, Course] | None, carries: bool) -> C
     hinge, parent = hook or (None, None)
     if body.about is not None:
         angle += 2 * np.pi * round((body.about - angle) / (2 * np.pi))
-    elif parent is not None:
-        rounds = round((parent.angle - angle) / (2 * np.pi))
-        angle += 2 * np.pi * rounds if abs(parent.angle - angle - 2 * np.pi * rounds) < BENT else 0.0
+    elif hook is not None:
+        most = BENT_BACK if any(abs(hook[0] - tip) < TIP * body.size for tip in body.tips[0]) else BENT
+        apart = hook[1].angle - angle
+        rounds = 2 * np.pi * round(apart / (2 * np.pi))
+        angle += rounds if abs(apart - rounds) < most else 0.0
     turns = angle + 2 * np.pi * body.turns
     return Course(body.start, body.end, turns, abs(a), hinge, parent, body.path, body.ride, carries)
