@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from knead.core.inbetween import plan_span
-from knead.core.model import Drawing, Shape, Take
+from knead.core.model import Shape, Take
 from tests.forms import drawing, drawn, ellipse, polygon, stroked
 
 # the angles of both bones of the left arm, the right arm, the left leg and the right one, in degrees from right to down
@@ -59,9 +59,7 @@ def figure(pose: Pose, left: float, cut: str) -> dict[str, Shape]:
 @pytest.mark.parametrize(
     ("before", "after"), [(RUNS, AKIMBO), (STANDS, AKIMBO), (CHEERS, AKIMBO), (STANDS, CHEERS), (STANDS, RUNS)]
 )
-def test_limbs_swing_about_where_they_are_joined(
-    before: Pose, after: Pose, cut: str
-) -> None:
+def test_limbs_swing_about_where_they_are_joined(before: Pose, after: Pose, cut: str) -> None:
     first, second = figure(before, 120, cut), figure(after, 150, cut)
     order = sorted(second, key=lambda name: name[::-1])
     plan = plan_span(drawing(*first.values()), drawing(*(second[name] for name in order)), Take())

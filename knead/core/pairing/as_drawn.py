@@ -5,7 +5,7 @@ Where lines only cross, or an end touches another line by chance, as a hand does
 
 from collections.abc import Callable, Iterator, Sequence
 from itertools import combinations, permutations, product
-from math import comb, factorial
+from math import comb, factorial, prod
 
 import numpy as np
 
@@ -71,23 +71,32 @@ def _twos(strokes: Sequence[Shape], owners: dict[str, int]) -> set[frozenset[int
     return {frozenset(each) for each in zip(of[one].tolist(), of[two].tolist(), strict=True)}
 
 
+def _kinds(net: Net) -> tuple[list[int], list[int]]:
+    """The places of a net where just two ends meet, as at an elbow, and those where more do."""
+    counts = {place: int(np.count_nonzero(net.places == place)) for place in sorted({*net.places.tolist()} - {FREE})}
+    return [p for p, count in counts.items() if count == 2], [p for p, count in counts.items() if count > 2]
+
+
 def _ways(one: Net, two: Net) -> int:
-    """How many ways there are to lay the places of one net on those of another."""
-    fewer, more = sorted((len(one.meetings), len(two.meetings)))
-    return comb(more, fewer) * factorial(fewer)
+    """How many ways there are to lay the places of one net on those of another, each on one of its kind."""
+    counts = [sorted((len(own), len(others))) for own, others in zip(_kinds(one), _kinds(two), strict=True)]
+    return prod(comb(more, fewer) * factorial(fewer) for fewer, more in counts)
+
+
+def _laid(own: Sequence[int], others: Sequence[int]) -> Iterator[list[tuple[int, int]]]:
+    """All ways to lay places on others, as many as may be."""
+    count = min(len(own), len(others))
+    for some, there in product(combinations(own, count), permutations(others, count)):
+        yield list(zip(some, there, strict=True))
 
 
 def _prices(one: Net, two: Net) -> Iterator[Floats]:
     """What it costs each pair of lines that their ends do not meet in like places, (n, n), by each way to lay these."""
-    here, there = (sorted(set(net.places.tolist()) - {FREE}) for net in (one, two))
-    count = min(len(here), len(there))
-    for some, others in product(combinations(here, count), permutations(there, count)):
-        ends = (
-            _placed(one.places, dict(zip(some, range(count), strict=True))),
-            _placed(two.places, dict(zip(others, range(count), strict=True))),
-        )
-        rows, columns = (each.reshape(-1, 1, 2) for each in ends)
-        columns = columns.swapaxes(0, 1)
+    elbows, joints = ([*_laid(*both)] for both in zip(_kinds(one), _kinds(two), strict=True))
+    for some, others in product(elbows, joints):
+        mates = [*some, *others]
+        rows = _placed(one.places, {a: k for k, (a, _) in enumerate(mates)}).reshape(-1, 1, 2)
+        columns = _placed(two.places, {b: k for k, (_, b) in enumerate(mates)}).reshape(1, -1, 2)
         yield np.minimum(_apart(rows, columns), _apart(rows, columns[:, :, ::-1]))
 
 

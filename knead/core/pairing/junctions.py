@@ -184,18 +184,20 @@ def _as_drawn(group: list[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
         return None
     now = _partners_in(group, drawn.one, drawn.two, drawn.cost)
     best = drawn.best()
-    for partners in (_in_order(drawn.one, drawn.two, best, drawn.cost), best):
-        lines = [chained_pair(drawn.one.arms[a], drawn.two.arms[b], SURE, REASON) for a, b in partners.items()]
-        found = [replace(pair, by_ends=True) for pair in lines]
+    ways = [_in_order(drawn.one, drawn.two, best, drawn.cost), best]
+    lines = [[(drawn.one.arms[a], drawn.two.arms[b]) for a, b in way.items()] for way in ways]
+    found = [[replace(chained_pair(*each, SURE, REASON), by_ends=True) for each in way] for way in lines]
+    apart = [torn(pairs, *strokes) for pairs in (*found, group)]
+    for way, pairs, parts in zip(ways, found, apart, strict=False):
         if now is not None:
             most = drawn.price(now) - TELLING
+        elif apart[-1] <= parts and len(strokes[0]) != len(strokes[1]):
+            continue  # they are cut otherwise
         else:
-            saved = np.sign(torn(group, *strokes) - torn(found, *strokes))
-            if saved <= 0 and len(strokes[0]) != len(strokes[1]):
-                continue  # they are cut otherwise
-            most = len(found) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + saved))
-        if drawn.price(partners) <= most:
-            return found
+            saved = np.sign(apart[-1] - parts)
+            most = len(pairs) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + saved))
+        if drawn.price(way) <= most and parts <= apart[1]:
+            return pairs
     return None
 
 

@@ -60,8 +60,8 @@ class ShapePair:
 
     Where strokes were cut differently in the two keys, or one shape divides into several, a stand takes the place of
     a key's shape; `first` and `second` are then the ids of its first. What stays in its place goes `alone`; what lies
-    on something that turns, as a face on a head, or is a side of it, is `turning`. That lines become each other may be told
-    `by_ends`, which meet others in both keys.
+    on something that turns, as a face on a head, or is a side of it, is `turning`. Lines that meet others with ends in
+    both keys may be told `by_ends`.
     """
 
     first: str | None

@@ -1,18 +1,68 @@
-"""What meets a line from one side, away from its ends, does so in both keys: that tells which way round the line is.
+"""A line on which others end does not move along under them, nor roll over them: arms drawn as one, on a body.
 
-Arms that are drawn as one line have the body below them, however they are raised: they do not roll over it.
+What ends on it, away from its ends, does so from the same side in both keys: that tells which way round it is. And
+where that is in both keys is one place of it.
 """
+
+from dataclasses import replace
 
 import numpy as np
 
 from knead.core.blend.course.body import Body
+from knead.core.blend.figure.half_round import is_loose_line
+from knead.core.blend.figure.meeting import strays
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.similarity import as_points
+from knead.core.geometry.track import even_track
+from knead.core.model import Take
 
 INSIDE = 0.15  # what is nearer to an end of the line, by the number of its points, tells nothing
 NEAR = 0.05  # how near to the line, by its own size, what meets it is
 AWAY = 0.3  # how far off its middle is at least, by its size
 ASIDE = 0.1  # radians; what goes on nearer to the line's own direction is on neither side
+DEARER = 0.2  # how much more distortion a line may take on so that one place of it stays where another ends
 STEP = 8  # the direction of a line is that over one of so many parts of it
+
+
+def tied_where_others_end(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
+    """The plans, with lines tied in the places where others end on them in both keys, if these would become others."""
+    return [_tied(plan, neighbours(plans, k, touching)) for k, plan in enumerate(plans)]
+
+
+def neighbours(plans: list[PairPlan], k: int, touching: dict[int, list[int]]) -> list[Body]:
+    """Those that touch a shape in both keys, and those that it touches."""
+    return [plans[j].body for j in {*touching.get(k, ()), *(j for j, mates in touching.items() if k in mates)}]
+
+
+def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:
+    if not is_loose_line(plan) or plan.blend != "auto" or plan.body.still:
+        return plan
+    held = np.array([place for other in others if other.line for place in _places(plan, other)]).reshape(-1, 2)
+    held = held[np.argsort(held[:, 0])]
+    if not len(held) or not strays(plan, held):
+        return plan
+    last = [float(len(shape.contours[0].nodes) - 1) for shape in (plan.paint.first, plan.paint.second)]
+    ends = np.array([[0.0, 0.0], last])
+    ends[:, 1] = ends[::-1, 1] if plan.paint.turned else ends[:, 1]  # they say which way round it is
+    take = Take(blend=plan.blend, tolerance=plan.tolerance)
+    turn, held = float(np.angle(plan.motion[0])), np.concatenate([ends[:1], held, ends[1:]])
+    tied = plan.instead(plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turn, held))
+    return replace(tied, tied=True) if tied.strain <= plan.strain + DEARER else plan
+
+
+def _places(plan: PairPlan, other: Body) -> list[tuple[float, float]]:
+    """The parameters of a line at both keys where another ends on it, away from its own ends."""
+    found = []
+    tracks = [even_track(shape.contours[0]) for shape in (plan.paint.first, plan.paint.second)]
+    for tips in zip(*other.tips, strict=True):
+        met = [track.nearest(as_points(np.array(tip))) for track, tip in zip(tracks, tips, strict=True)]
+        shares = [float(track.shares(np.array([param]))[0]) for track, (param, _) in zip(tracks, met, strict=True)]
+        on_it = max(gap for _, gap in met) <= NEAR * plan.body.size
+        if on_it and min(shares) > INSIDE and max(shares) < 1.0 - INSIDE:
+            found.append((met[0][0], met[1][0]))
+    return found
 
 
 def keeps_sides(line: Body, others: list[Body]) -> int:

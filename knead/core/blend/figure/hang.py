@@ -13,6 +13,7 @@ import shapely
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.course.ground import grounds
+from knead.core.blend.figure.beside import tied_where_others_end
 from knead.core.blend.figure.company import in_company
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.ends import held_at_ends
@@ -67,6 +68,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans, holders = folded(on_foot(tied), touching)
     plans, seated = turned_with_seats(plans, seats(plans, touching))
     laid, resting = rooted(plans, touching)
+    laid = tied_where_others_end(laid, touching)
     near = _joints(laid, touching)
     joined, hinged = _joined(in_company(laid, resting + seated, near), near)
     whole = _whole(joined)

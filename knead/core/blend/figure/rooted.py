@@ -5,7 +5,7 @@ import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
-from knead.core.blend.figure.beside import keeps_sides
+from knead.core.blend.figure.beside import keeps_sides, neighbours
 from knead.core.blend.figure.half_round import DEARER_END, is_loose_line, with_rival
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Ints
@@ -35,7 +35,7 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
     knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
-    votes += [2 * keeps_sides(plans[k].body, _neighbours(plans, k, touching)) for k in lines]
+    votes += [2 * keeps_sides(plans[k].body, neighbours(plans, k, touching)) for k in lines]
     rests_on = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     votes = np.where(rests_on, rests_on, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
@@ -48,11 +48,6 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
         if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= most:
             turned[k] = rival
     return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
-
-
-def _neighbours(plans: list[PairPlan], k: int, touching: dict[int, list[int]]) -> list[Body]:
-    """Those that touch a shape in both keys, and those that it touches."""
-    return [plans[j].body for j in {*touching.get(k, ()), *(j for j, mates in touching.items() if k in mates)}]
 
 
 def _ends(plan: PairPlan, side: int) -> Complexes:
