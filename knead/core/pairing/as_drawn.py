@@ -46,9 +46,10 @@ class Drawn:
 def drawn_alike(
     first: Sequence[Shape], second: Sequence[Shape], assigned: Callable[[Sequence[Chain], Sequence[Chain]], Rows]
 ) -> Drawn | None:
-    """Both keys' strokes as lines, if there are as many, and they meet in places in both; `assigned` prices them."""
+    """Both keys' strokes as lines, if there are as many, and three or more meet in both; `assigned` prices them."""
     for one, two in zip(nets_as_drawn(first), nets_as_drawn(second), strict=True):
-        if len(one.arms) == len(two.arms) and one.degrees and two.degrees and _ways(one, two) <= MANY:
+        joined = min(max(net.degrees, default=0) for net in (one, two)) > 2
+        if joined and len(one.arms) == len(two.arms) and _ways(one, two) <= MANY:
             return Drawn(one, two, assigned(one.arms, two.arms).cost)
     return None
 

@@ -18,12 +18,12 @@ from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import even_track
 from knead.core.model import Take
 
-INSIDE = 0.15  # what is nearer to an end of the line, by the number of its points, tells nothing
+INSIDE = 0.15  # what is nearer to an end of the line, by its length, tells nothing; so far it is seen how it runs
 NEAR = 0.05  # how near to the line, by its own size, what meets it is
 AWAY = 0.3  # how far off its middle is at least, by its size
 ASIDE = 0.1  # radians; what goes on nearer to the line's own direction is on neither side
 DEARER = 0.2  # how much more distortion a line may take on so that one place of it stays where another ends
-STEP = 8  # the direction of a line is that over one of so many parts of it
+SEEN = np.linspace(0.0, 1.0, 65)  # places along a line
 
 
 def tied_where_others_end(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
@@ -59,32 +59,40 @@ def _places(plan: PairPlan, other: Body) -> list[tuple[float, float]]:
     for tips in zip(*other.tips, strict=True):
         met = [track.nearest(as_points(np.array(tip))) for track, tip in zip(tracks, tips, strict=True)]
         shares = [float(track.shares(np.array([param]))[0]) for track, (param, _) in zip(tracks, met, strict=True)]
-        on_it = max(gap for _, gap in met) <= NEAR * plan.body.size
+        on_it = max(gap for _, gap in met) <= _near(plan)
         if on_it and min(shares) > INSIDE and max(shares) < 1.0 - INSIDE:
             found.append((met[0][0], met[1][0]))
     return found
 
 
-def keeps_sides(line: Body, others: list[Body]) -> int:
-    """How many others are on the same side of a line in both keys, less how many change sides."""
+def _near(plan: PairPlan) -> float:
+    """How far from a line another may end that ends on it."""
+    return max(NEAR * plan.body.size, plan.body.hand)
+
+
+def keeps_sides(plan: PairPlan, others: list[Body]) -> int:
+    """How many lines end on the same side of a line in both keys, less how many end on another side of it."""
+    second = even_track(plan.paint.second.contours[0])
+    lines = even_track(plan.paint.first.contours[0]), second.backwards if plan.paint.turned else second
+    first, last = (line.sketch(SEEN) for line in lines)
+    near = _near(plan)
     return sum(
-        _side(line.first, other.first, other, line.size) * _side(line.second, other.second, other, line.size)
+        _side(first, other.first, other, near) * _side(last, other.second, other, near)
         for other in others
         if other.line
     )
 
 
-def _side(line: Complexes, points: Complexes, other: Body, size: float) -> int:
-    """On which side of a line another is that meets it, 1 or -1; 0 if it does not, or is on neither."""
-    count = len(line)
-    inner = np.arange(int(INSIDE * count), count - int(INSIDE * count))
+def _side(line: Complexes, points: Complexes, other: Body, near: float) -> int:
+    """On which side of a line, given by places along it, another ends on it, 1 or -1; 0 if it does not."""
+    margin = int(INSIDE * len(line))
+    inner = np.arange(margin, len(line) - margin)
     gaps = np.abs(line[inner][:, None] - points[[0, -1]])
     k = int(inner[np.argmin(gaps.min(axis=1))])
     way = complex(points.mean()) - complex(line[k])
-    if gaps.min() > NEAR * size or abs(way) < AWAY * other.size:
+    if gaps.min() > near or abs(way) < AWAY * other.size:
         return 0
-    step = max(count // STEP, 1)
-    back, on = (np.mod(np.angle(way / (line[j] - line[k] + 1e-12)), 2 * np.pi) for j in (k - step, k + step))
+    back, on = (np.mod(np.angle(way / (line[j] - line[k] + 1e-12)), 2 * np.pi) for j in (k - margin, k + margin))
     if min(back, on, 2 * np.pi - back, 2 * np.pi - on) < ASIDE:
         return 0
     return 1 if on < back else -1

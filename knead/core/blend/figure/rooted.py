@@ -12,7 +12,8 @@ from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import as_points
 
-MEETS = 0.05  # an end so near to a shape, by the line's size, meets it
+MEETS, NEARER = 0.8, 0.4  # ends meet, as near by the smaller line's size, if the other ends are plainly farther off
+TIPS = 3  # how much more it tells that they do than that one rests on something
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
@@ -35,7 +36,9 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
     knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
-    votes += [2 * keeps_sides(plans[k].body, neighbours(plans, k, touching)) for k in lines]
+    meets = [_meeting([plans[k] for k in lines], side) for side in (0, 1)]
+    votes += TIPS * np.where(np.eye(len(lines), dtype=bool), 0, meets[0] * meets[1]).sum(axis=1)
+    votes += [TIPS * keeps_sides(plans[k], neighbours(plans, k, touching)) for k in lines]
     rests_on = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     votes = np.where(rests_on, rests_on, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
@@ -111,10 +114,7 @@ def _lines(body: Body) -> tuple[shapely.Geometry, shapely.Geometry]:
 
 
 def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> Ints:
-    """Which end of each line rests on each part at a key: 1 begin, -1 end, 0 neither or both; (lines, parts).
-
-    Twice that if it meets it.
-    """
+    """Which end of each line rests on each part at a key: 1 begin, -1 end, 0 neither or both; (lines, parts)."""
     ends = np.array([_ends(line, side) for line in lines])
     reach = np.array([max(line.body.size, 1e-9) for line in lines])
     low, high = np.split(shapely.bounds(hulls), 2, axis=1)
@@ -123,5 +123,14 @@ def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> In
     line, end, shape = near = np.nonzero(beyond <= FREE)  # the boxes first: most are far off
     spots = shapely.points(ends.real[line, end], ends.imag[line, end])
     beyond[near] = shapely.distance(spots, hulls[shape]) / reach[line]
-    on, off = (beyond < RESTS) * np.where(beyond < MEETS, 2, 1), beyond > FREE
-    return np.asarray(on[:, 0] * off[:, 1] - on[:, 1] * off[:, 0])
+    on, off = beyond < RESTS, beyond > FREE
+    return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
+
+
+def _meeting(lines: list[PairPlan], side: int) -> Ints:
+    """Which end of each line meets an end of each other at a key, (lines, lines): 1 begin, -1 end, 0 neither or both."""
+    ends = np.array([_ends(line, side) for line in lines])
+    gaps = np.abs(ends[:, :, None, None] - ends[None, None]).min(axis=3)
+    sizes = np.array([line.body.size for line in lines])
+    meets = gaps < np.minimum(MEETS * np.minimum.outer(sizes, sizes)[:, None], NEARER * gaps[:, ::-1])
+    return np.asarray(meets[:, 0].astype(np.int64) - meets[:, 1])
