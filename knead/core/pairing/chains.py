@@ -164,13 +164,13 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     owner = np.arange(len(places)) // 2
     tracks = [track_of(shape.contours[0]) for shape in strokes]
     extent = diagonal([track.path for track in tracks])
-    gap, loose = _gaps(places, reach(strokes), _by_hand(tracks, extent))
+    gap, loose = _gaps(places, reach(strokes), by_hand(tracks, extent))
     meet = gap <= 1.0
     meet[list(last)] = meet[:, list(last)] = False
     one, two = np.nonzero(meet & (owner[:, None] < owner[None]))
     straight, about = (-np.real(side[one] * np.conj(side[two])) for side in (ways, _about(tracks, extent)))
-    by_hand = loose[one] & loose[two]
-    straight = np.where(by_hand, np.maximum(straight, about), straight)  # the very tip of what it drew tells little
+    wavers = loose[one] & loose[two]
+    straight = np.where(wavers, np.maximum(straight, about), straight)  # the very tip of what it drew tells little
     own, other = widths[owner[one]] + 1e-6, widths[owner[two]] + 1e-6
     alike = np.linalg.norm(paints[owner[one]] - paints[owner[two]], axis=1) < TINT
     alike &= np.abs(np.log(own / other)) < 0.5
@@ -179,7 +179,7 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     goes_on = straight >= BEND
     if round_corners:
         alone = meet.sum(axis=1) == 2  # itself, and one other end
-        goes_on |= alone[one] & alone[two] & ~by_hand
+        goes_on |= alone[one] & alone[two] & ~wavers
     fits = goes_on & alike
     one, two = one[fits], two[fits]
     order = np.argsort(np.round(gap[one, two] * 0.3 + 1.0 - straight[fits], 9), kind="stable")
@@ -191,19 +191,20 @@ def _mates(strokes: Sequence[Shape], round_corners: bool, last: Collection[int])
     return mates
 
 
-def _gaps(places: Complexes, near: Floats, by_hand: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+def _gaps(places: Complexes, near: Floats, farther: Floats) -> tuple[Floats, NDArray[np.bool_]]:
     """How far apart ends are by what they may be if they meet, shape (2 n, 2 n), and which meet nothing but for a hand.
 
-    Strokes that meet are as `near`, shape (n, n); of two ends that else meet nothing, a hand left such a gap.
+    Strokes that meet are as `near`, shape (n, n); of two ends that else meet nothing, a hand left a gap
+    that may be `farther`.
     """
     owner = np.arange(len(places)) // 2
     apart, pairs = np.abs(places[:, None] - places[None]), np.ix_(owner, owner)
     loose = (apart <= near[pairs]).sum(axis=1) == 1  # itself alone
-    most = np.where(np.logical_and.outer(loose, loose), np.maximum(near, by_hand)[pairs], near[pairs])
+    most = np.where(np.logical_and.outer(loose, loose), np.maximum(near, farther)[pairs], near[pairs])
     return np.asarray(apart / most), loose
 
 
-def _by_hand(tracks: Sequence[Track], extent: float) -> Floats:
+def by_hand(tracks: Sequence[Track], extent: float) -> Floats:
     """How far apart a hand may end strokes that it meant to meet, in a drawing of some extent; shape (n, n)."""
     lengths = np.array([track.length for track in tracks])
     return np.asarray(np.minimum(HAND * extent, AT_MOST * np.minimum.outer(lengths, lengths)))

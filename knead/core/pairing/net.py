@@ -11,12 +11,12 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Complexes, Floats, Ints, area, path_of
+from knead.core.geometry.bezier import Complexes, Floats, Ints, area, diagonal, path_of
 from knead.core.geometry.cutting import at_nodes, piece_of
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
-from knead.core.pairing.chains import Chain, Link, chains, ends_of, reach
+from knead.core.pairing.chains import Chain, Link, by_hand, chains, ends_of, reach
 
 MANY = 12  # spots of which each is taken otherwise
 WIDER = 1.5  # strokes that meet may be farther apart than those that go on in each other, by this
@@ -108,7 +108,7 @@ class Net:
 
 def net_of(strokes: Sequence[Shape]) -> Net:
     """The net of strokes that are cut where others end on them."""
-    return _net(strokes, _spots(strokes), None)
+    return _net(strokes, _spots(strokes), None, _slack(strokes))
 
 
 def nets_of(strokes: Sequence[Shape]) -> list[Net]:
@@ -118,7 +118,8 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
     many spots, as in a fence, none is.
     """
     spots = _spots(strokes)
-    return [_net(strokes, spots, other) for other in (None, *range(len(spots) if len(spots) <= MANY else 0))]
+    slack = _slack(strokes)
+    return [_net(strokes, spots, other, slack) for other in (None, *range(len(spots) if len(spots) <= MANY else 0))]
 
 
 def nets_as_drawn(strokes: Sequence[Shape]) -> list[Net]:
@@ -127,7 +128,13 @@ def nets_as_drawn(strokes: Sequence[Shape]) -> list[Net]:
     In the last, two ends make a place.
     """
     last = np.arange(2 * len(strokes)).tolist()
-    return [_net(strokes, (), None), _net(strokes, (), None, False), _net(strokes, (), None, False, last, 2)]
+    tracks = [track_of(stroke.contours[0]) for stroke in strokes]
+    slack = np.maximum(_slack(strokes), by_hand(tracks, diagonal([track.path for track in tracks])))
+    return [
+        _net(strokes, (), None, slack),
+        _net(strokes, (), None, slack, False),
+        _net(strokes, (), None, slack, False, last, 2),
+    ]
 
 
 def ends_that_meet(strokes: Sequence[Shape]) -> Ints:
@@ -157,23 +164,23 @@ def star_of(strokes: Sequence[Shape], place: complex) -> Net:
     slack = float(_slack(strokes).max(initial=0.0))
     near = [spot for spot in _spots(strokes, False) if abs(spot.place - place) <= slack]
     spot = min(near, key=lambda spot: abs(spot.place - place), default=Spot(place, (), True))
-    return _net(strokes, [spot._replace(ends=True)], None)
+    return _net(strokes, [spot._replace(ends=True)], None, _slack(strokes))
 
 
 def _net(
     strokes: Sequence[Shape],
     spots: Sequence[Spot],
     other: int | None,
+    slack: Floats,
     round_corners: bool = True,
     last: Collection[int] = (),
     fewest: int = 3,
 ) -> Net:
     """The net of strokes that are cut in the spots where others end, but for one spot that is taken otherwise.
 
-    Where just two end, they are one line, if need be `round_corners`, but for `last` ends of pieces. Where at least the
-    `fewest` do, that is a place.
+    Ends meet that are no farther apart than the `slack` of their strokes. Where just two end, they are one line, if
+    need be `round_corners`, but for `last` ends of pieces. Where at least the `fewest` do, that is a place.
     """
-    slack = _slack(strokes)
     cuts = [cut for k, spot in enumerate(spots) if spot.ends != (k == other) for cut in spot.cuts]
     pieces = [_pieces(stroke, [param for number, param in cuts if number == k]) for k, stroke in enumerate(strokes)]
     atoms = [piece for own in pieces for piece in own]

@@ -22,6 +22,7 @@ INSIDE = 0.15  # what is nearer to an end of the line, by its length, tells noth
 NEAR = 0.05  # how near to the line, by its own size, what meets it is
 AWAY = 0.3  # how far off its middle is at least, by its size
 ASIDE = 0.1  # radians; what goes on nearer to the line's own direction is on neither side
+APART = 1e-3  # how far apart places are on a line, by nodes, that are several
 DEARER = 0.2  # how much more distortion a line may take on so that one place of it stays where another ends
 SEEN = np.linspace(0.0, 1.0, 65)  # places along a line
 
@@ -40,14 +41,15 @@ def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:
     if not is_loose_line(plan) or plan.blend != "auto" or plan.body.still:
         return plan
     held = np.array([place for other in others if other.line for place in _places(plan, other)]).reshape(-1, 2)
-    held = held[np.argsort(held[:, 0])]
     if not len(held) or not strays(plan, held):
         return plan
     last = [float(len(shape.contours[0].nodes) - 1) for shape in (plan.paint.first, plan.paint.second)]
     ends = np.array([[0.0, 0.0], last])
     ends[:, 1] = ends[::-1, 1] if plan.paint.turned else ends[:, 1]  # they say which way round it is
-    take = Take(blend=plan.blend, tolerance=plan.tolerance)
-    turn, held = float(np.angle(plan.motion[0])), np.concatenate([ends[:1], held, ends[1:]])
+    held = np.concatenate([ends[:1], held[np.argsort(held[:, 0])], ends[1:]])
+    if np.any(np.diff(held, axis=0) * np.sign(ends[1] - ends[0]) < APART):
+        return plan  # they follow each other in another order
+    take, turn = Take(blend=plan.blend, tolerance=plan.tolerance), float(np.angle(plan.motion[0]))
     tied = plan.instead(plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turn, held))
     return replace(tied, tied=True) if tied.strain <= plan.strain + DEARER else plan
 

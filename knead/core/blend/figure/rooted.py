@@ -13,6 +13,7 @@ from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import as_points
 
 MEETS, NEARER = 0.8, 0.4  # ends meet, as near by the smaller line's size, if the other ends are plainly farther off
+ROLLS = 0.15  # a line that turns by more may roll over those that end on it
 TIPS = 3  # how much more it tells that they do than that one rests on something
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
@@ -38,7 +39,12 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
     meets = [_meeting([plans[k] for k in lines], side) for side in (0, 1)]
     votes += TIPS * np.where(np.eye(len(lines), dtype=bool), 0, meets[0] * meets[1]).sum(axis=1)
-    votes += [TIPS * keeps_sides(plans[k], neighbours(plans, k, touching)) for k in lines]
+    rolls = (abs(float(np.angle(plans[k].motion[0]))) > ROLLS for k in lines)
+    sides = [
+        TIPS * keeps_sides(plans[k], neighbours(plans, k, touching)) * roll
+        for k, roll in zip(lines, rolls, strict=True)
+    ]
+    votes = np.where(votes, votes, sides)
     rests_on = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     votes = np.where(rests_on, rests_on, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
@@ -128,7 +134,7 @@ def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> In
 
 
 def _meeting(lines: list[PairPlan], side: int) -> Ints:
-    """Which end of each line meets an end of each other at a key, (lines, lines): 1 begin, -1 end, 0 neither or both."""
+    """Which end of each line meets one of each other at a key: 1 begin, -1 end, 0 neither or both; (lines, lines)."""
     ends = np.array([_ends(line, side) for line in lines])
     gaps = np.abs(ends[:, :, None, None] - ends[None, None]).min(axis=3)
     sizes = np.array([line.body.size for line in lines])
