@@ -46,7 +46,9 @@ class Drawn:
 def drawn_alike(
     first: Sequence[Shape], second: Sequence[Shape], assigned: Callable[[Sequence[Chain], Sequence[Chain]], Rows]
 ) -> Drawn | None:
-    """Both keys' strokes as lines, if there are as many, and three or more meet in both; `assigned` prices them."""
+    """Both keys' strokes, as many, as lines, of which three or more meet in both; `assigned` prices them."""
+    if len(first) != len(second):
+        return None  # they are cut otherwise
     for one, two in zip(nets_as_drawn(first), nets_as_drawn(second), strict=True):
         joined = min(max(net.degrees, default=0) for net in (one, two)) > 2
         if joined and len(one.arms) == len(two.arms) and _ways(one, two) <= MANY:

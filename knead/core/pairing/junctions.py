@@ -191,8 +191,6 @@ def _as_drawn(group: list[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
     for way, pairs, parts in zip(ways, found, apart, strict=False):
         if now is not None:
             most = drawn.price(now) - TELLING
-        elif apart[-1] <= parts and len(strokes[0]) != len(strokes[1]):
-            continue  # they are cut otherwise
         else:
             saved = np.sign(apart[-1] - parts)
             most = len(pairs) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + saved))

@@ -58,7 +58,12 @@ def _places(plan: PairPlan, other: Body) -> list[tuple[float, float]]:
     """The parameters of a line at both keys where another ends on it, away from its own ends."""
     found = []
     tracks = [even_track(shape.contours[0]) for shape in (plan.paint.first, plan.paint.second)]
+    seen = [track.sketch(SEEN) for track in tracks]
     for tips in zip(*other.tips, strict=True):
+        if any(
+            np.abs(row - tip).min() > _near(plan) + abs(row[1] - row[0]) for row, tip in zip(seen, tips, strict=True)
+        ):
+            continue  # most are far off
         met = [track.nearest(as_points(np.array(tip))) for track, tip in zip(tracks, tips, strict=True)]
         shares = [float(track.shares(np.array([param]))[0]) for track, (param, _) in zip(tracks, met, strict=True)]
         on_it = max(gap for _, gap in met) <= _near(plan)
