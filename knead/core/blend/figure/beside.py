@@ -13,9 +13,9 @@ from knead.core.blend.figure.half_round import is_loose_line
 from knead.core.blend.figure.meeting import strays
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_pair
-from knead.core.geometry.bezier import Complexes
+from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
-from knead.core.geometry.track import even_track
+from knead.core.geometry.track import Track, even_track
 from knead.core.model import Take
 
 INSIDE = 0.15  # what is nearer to an end of the line, by its length, tells nothing; so far it is seen how it runs
@@ -40,13 +40,13 @@ def neighbours(plans: list[PairPlan], k: int, touching: dict[int, list[int]]) ->
 def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:
     if not is_loose_line(plan) or plan.blend != "auto" or plan.body.still:
         return plan
-    held = np.array([place for other in others if other.line for place in _places(plan, other)]).reshape(-1, 2)
+    held = _places(plan, [tips for other in others if other.line for tips in zip(*other.tips, strict=True)])
     if not len(held) or not strays(plan, held):
         return plan
     last = [float(len(shape.contours[0].nodes) - 1) for shape in (plan.paint.first, plan.paint.second)]
     ends = np.array([[0.0, 0.0], last])
     ends[:, 1] = ends[::-1, 1] if plan.paint.turned else ends[:, 1]  # they say which way round it is
-    held = np.concatenate([ends[:1], held[np.argsort(held[:, 0])], ends[1:]])
+    held = np.concatenate([ends[:1], held, ends[1:]])
     if np.any(np.diff(held, axis=0) * np.sign(ends[1] - ends[0]) < APART):
         return plan  # they follow each other in another order
     take, turn = Take(blend=plan.blend, tolerance=plan.tolerance), float(np.angle(plan.motion[0]))
@@ -54,22 +54,30 @@ def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:
     return replace(tied, tied=True) if tied.strain <= plan.strain + DEARER else plan
 
 
-def _places(plan: PairPlan, other: Body) -> list[tuple[float, float]]:
-    """The parameters of a line at both keys where another ends on it, away from its own ends."""
-    found = []
-    tracks = [even_track(shape.contours[0]) for shape in (plan.paint.first, plan.paint.second)]
-    seen = [track.sketch(SEEN) for track in tracks]
-    for tips in zip(*other.tips, strict=True):
-        if any(
-            np.abs(row - tip).min() > _near(plan) + abs(row[1] - row[0]) for row, tip in zip(seen, tips, strict=True)
-        ):
-            continue  # most are far off
-        met = [track.nearest(as_points(np.array(tip))) for track, tip in zip(tracks, tips, strict=True)]
-        shares = [float(track.shares(np.array([param]))[0]) for track, (param, _) in zip(tracks, met, strict=True)]
-        on_it = max(gap for _, gap in met) <= _near(plan)
-        if on_it and min(shares) > INSIDE and max(shares) < 1.0 - INSIDE:
-            found.append((met[0][0], met[1][0]))
-    return found
+def _places(plan: PairPlan, tips: list[tuple[complex, complex]]) -> Floats:
+    """The parameters of a line at both keys where ends of others lie on it, away from its own, rising, shape (k, 2).
+
+    Those that lie in one place are one.
+    """
+    near, tracks = _near(plan), [even_track(shape.contours[0]) for shape in (plan.paint.first, plan.paint.second)]
+    found = [(_met(tracks[0], first, near), _met(tracks[1], second, near)) for first, second in tips]
+    params = [(one[0], two[0], one[1]) for one, two in found if one is not None and two is not None]
+    rows, place = list[tuple[float, float]](), -np.inf
+    for first, second, along in sorted(params):
+        if along - place > near:
+            rows.append((first, second))
+            place = along
+    return np.array(rows).reshape(-1, 2)
+
+
+def _met(track: Track, tip: complex, near: float) -> tuple[float, float] | None:
+    """The parameter and how far along a line a place near to it lies; None of what is near to its ends, or far off."""
+    places = track.sketch(SEEN)
+    if np.abs(places - tip).min() > near + abs(places[1] - places[0]):
+        return None  # as most are
+    param, gap = track.nearest(as_points(np.array(tip)))
+    share = float(track.shares(np.array([param]))[0])
+    return (param, share * track.length) if gap <= near and INSIDE < share < 1.0 - INSIDE else None
 
 
 def _near(plan: PairPlan) -> float:
