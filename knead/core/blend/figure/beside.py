@@ -40,7 +40,7 @@ def neighbours(plans: list[PairPlan], k: int, touching: dict[int, list[int]]) ->
 def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:
     if not is_loose_line(plan) or plan.blend != "auto" or plan.body.still:
         return plan
-    held = _places(plan, [tips for other in others if other.line for tips in zip(*other.tips, strict=True)])
+    held = _places(plan, [tips for other in others for tips in zip(*other.tips, strict=True)])
     if not len(held) or not strays(plan, held):
         return plan
     last = [float(len(shape.contours[0].nodes) - 1) for shape in (plan.paint.first, plan.paint.second)]
@@ -91,20 +91,17 @@ def keeps_sides(plan: PairPlan, others: list[Body]) -> int:
     lines = even_track(plan.paint.first.contours[0]), second.backwards if plan.paint.turned else second
     first, last = (line.sketch(SEEN) for line in lines)
     near = _near(plan)
-    return sum(
-        _side(first, other.first, other, near) * _side(last, other.second, other, near)
-        for other in others
-        if other.line
-    )
+    return sum(_side(first, other, 0, near) * _side(last, other, 1, near) for other in others if other.tips[0])
 
 
-def _side(line: Complexes, points: Complexes, other: Body, near: float) -> int:
-    """On which side of a line, given by places along it, another ends on it, 1 or -1; 0 if it does not."""
+def _side(line: Complexes, other: Body, key: int, near: float) -> int:
+    """On which side of a line, given by places along it, another ends on it at a key, 1 or -1; 0 if it does not."""
+    middle, tips = other.end if key else other.start, np.array(other.tips[key])
     margin = int(INSIDE * len(line))
     inner = np.arange(margin, len(line) - margin)
-    gaps = np.abs(line[inner][:, None] - points[[0, -1]])
+    gaps = np.abs(line[inner][:, None] - tips)
     k = int(inner[np.argmin(gaps.min(axis=1))])
-    way = complex(points.mean()) - complex(line[k])
+    way = middle - complex(line[k])
     if gaps.min() > near or abs(way) < AWAY * other.size:
         return 0
     back, on = (np.mod(np.angle(way / (line[j] - line[k] + 1e-12)), 2 * np.pi) for j in (k - margin, k + margin))
