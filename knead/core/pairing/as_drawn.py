@@ -17,7 +17,7 @@ from knead.core.pairing.net import Net, ends_that_meet, nets_as_drawn
 from knead.core.pairing.pairs import ShapePair
 from knead.core.pairing.rounds import Rows
 
-MANY = 1000  # so many ways to lay places on each other are tried at most
+MANY = 200_000  # so many prices are looked at at most, of all pairs by all ways to lay places on each other
 CHANCE = 0.1  # what it costs that an end meets others in one key alone
 TORN = 0.6  # what it costs that it meets others elsewhere
 FREE, LEFT = -1, -2  # an end that meets none, and one that meets others in a place without a partner
@@ -51,7 +51,7 @@ def drawn_alike(
         return None  # they are cut otherwise
     for one, two in zip(nets_as_drawn(first), nets_as_drawn(second), strict=True):
         joined = min(max(net.degrees, default=0) for net in (one, two)) > 2
-        if joined and len(one.arms) == len(two.arms) and _ways(one, two) <= MANY:
+        if joined and len(one.arms) == len(two.arms) and _ways(one, two) * len(one.arms) ** 2 <= MANY:
             return Drawn(one, two, assigned(one.arms, two.arms).cost)
     return None
 

@@ -187,14 +187,14 @@ def _as_drawn(group: list[ShapePair], strokes: Sides, assigned: AssignedOf) -> l
     ways = [_in_order(drawn.one, drawn.two, best, drawn.cost), best]
     lines = [[(drawn.one.arms[a], drawn.two.arms[b]) for a, b in way.items()] for way in ways]
     found = [[replace(chained_pair(*each, SURE, REASON), by_ends=True) for each in way] for way in lines]
-    apart = [torn(pairs, *strokes) for pairs in (*found, group)]
-    for way, pairs, parts in zip(ways, found, apart, strict=False):
+    before, least = torn(group, *strokes), torn(found[-1], *strokes)
+    for way, pairs in zip(ways, found, strict=True):
+        apart = torn(pairs, *strokes)
         if now is not None:
             most = drawn.price(now) - TELLING
         else:
-            saved = np.sign(apart[-1] - parts)
-            most = len(pairs) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + saved))
-        if drawn.price(way) <= most and parts <= apart[1]:
+            most = len(pairs) * (_each_as_it_was(group, strokes, assigned) + DEARER * (1.0 + np.sign(before - apart)))
+        if drawn.price(way) <= most and apart <= least:
             return pairs
     return None
 

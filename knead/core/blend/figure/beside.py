@@ -4,6 +4,7 @@ What ends on it, away from its ends, does so from the same side in both keys: th
 where that is in both keys is one place of it.
 """
 
+from collections import defaultdict
 from dataclasses import replace
 
 import numpy as np
@@ -29,12 +30,18 @@ SEEN = np.linspace(0.0, 1.0, 65)  # places along a line
 
 def tied_where_others_end(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
     """The plans, with lines tied in the places where others end on them in both keys, if these would become others."""
-    return [_tied(plan, neighbours(plans, k, touching)) for k, plan in enumerate(plans)]
+    beside = neighbours(touching)
+    return [_tied(plan, [plans[j].body for j in beside.get(k, ())]) for k, plan in enumerate(plans)]
 
 
-def neighbours(plans: list[PairPlan], k: int, touching: dict[int, list[int]]) -> list[Body]:
-    """Those that touch a shape in both keys, and those that it touches."""
-    return [plans[j].body for j in {*touching.get(k, ()), *(j for j, mates in touching.items() if k in mates)}]
+def neighbours(touching: dict[int, list[int]]) -> dict[int, set[int]]:
+    """Of each shape those that it touches, or that touch it, in both keys."""
+    found = defaultdict[int, set[int]](set)
+    for k, mates in touching.items():
+        for j in mates:
+            found[k].add(j)
+            found[j].add(k)
+    return found
 
 
 def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:

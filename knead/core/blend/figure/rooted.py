@@ -39,12 +39,7 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
     meets = [_meeting([plans[k] for k in lines], side) for side in (0, 1)]
     votes += TIPS * np.where(np.eye(len(lines), dtype=bool), 0, meets[0] * meets[1]).sum(axis=1)
-    rolls = (abs(float(np.angle(plans[k].motion[0]))) > ROLLS for k in lines)
-    sides = [
-        TIPS * keeps_sides(plans[k], neighbours(plans, k, touching)) * roll
-        for k, roll in zip(lines, rolls, strict=True)
-    ]
-    votes = np.where(votes, votes, sides)
+    votes = np.where(votes, votes, _sides(plans, lines, votes, touching))
     rests_on = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     votes = np.where(rests_on, rests_on, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
     votes = np.where(_go_along(plans, lines, votes, touching), 0, votes)
@@ -57,6 +52,19 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
         if _ends(rival, 1)[0] != _ends(plan, 1)[0] and rival.strain <= most:
             turned[k] = rival
     return [turned.get(k, plan) for k, plan in enumerate(plans)], resting
+
+
+def _sides(plans: list[PairPlan], lines: list[int], votes: Ints, touching: dict[int, list[int]]) -> list[int]:
+    """Whether other lines end on the same side of lines of which nothing else tells which way they run."""
+    beside = neighbours(touching)
+
+    def tells(k: int, vote: int) -> bool:
+        return not vote and abs(float(np.angle(plans[k].motion[0]))) > ROLLS
+
+    return [
+        TIPS * keeps_sides(plans[k], [plans[j].body for j in beside.get(k, ())]) if tells(k, vote) else 0
+        for k, vote in zip(lines, votes.tolist(), strict=True)
+    ]
 
 
 def _ends(plan: PairPlan, side: int) -> Complexes:
