@@ -13,11 +13,10 @@ from knead.core.blend.course.body import Body
 from knead.core.blend.figure.half_round import is_loose_line
 from knead.core.blend.figure.meeting import strays
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.blend.pair.planning import plan_pair
+from knead.core.blend.pair.planning import plan_held
 from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import Track, even_track
-from knead.core.model import Take
 
 INSIDE = 0.15  # what is nearer to an end of the line, by its length, tells nothing; so far it is seen how it runs
 NEAR = 0.05  # how near to the line, by its own size, what meets it is
@@ -56,8 +55,7 @@ def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:
     held = np.concatenate([ends[:1], held, ends[1:]])
     if np.any(np.diff(held, axis=0) * np.sign(ends[1] - ends[0]) < APART):
         return plan  # they follow each other in another order
-    take, turn = Take(blend=plan.blend, tolerance=plan.tolerance), float(np.angle(plan.motion[0]))
-    tied = plan.instead(plan_pair(plan.paint.first, plan.paint.second, take, plan.pair, turn, held))
+    tied = plan_held(plan, held, turned=float(np.angle(plan.motion[0])))
     return replace(tied, tied=True) if tied.strain <= plan.strain + DEARER else plan
 
 

@@ -111,22 +111,22 @@ def plan_pair(
     )
 
 
-_held: WeakKeyDictionary[PaintPlan, tuple[tuple[str, bytes], PairPlan]] = WeakKeyDictionary()
+_held: WeakKeyDictionary[PaintPlan, tuple[tuple[str, bytes, float | None], PairPlan]] = WeakKeyDictionary()
 
 
-def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None) -> PairPlan:
+def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None, turned: float | None = None) -> PairPlan:
     """The plan of the same shapes with parameters (k, 2) of their first contours that must meet.
 
-    `begun` is the same pair with the second line begun elsewhere, if it is a ring. The latest is kept, for while a hint
-    elsewhere is dragged.
+    `begun` is the same pair with the second line begun elsewhere, if it is a ring, and `turned` a turn in radians to be
+    expected. The latest is kept, for while a hint elsewhere is dragged.
     """
     stand = begun.second_stand if begun is not None else None
     pair, second = begun or plan.pair, stand.form if stand is not None else plan.paint.second
-    name = second.hash, held.tobytes()
+    name = second.hash, held.tobytes(), turned
     known = _held.get(plan.paint)
     if known is None or known[0] != name:
         take = Take(blend=plan.blend, tolerance=plan.tolerance)
-        known = name, plan_pair(plan.paint.first, second, take, pair, held=held)
+        known = name, plan_pair(plan.paint.first, second, take, pair, turned, held)
         _held[plan.paint] = known
     return plan.instead(known[1])
 
