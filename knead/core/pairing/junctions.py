@@ -87,8 +87,8 @@ def _with_the_last(pairs: list[ShapePair], one: dict[str, Shape], two: dict[str,
         set().union(*(names for _, names in meetings_of(list(side.values())) if own.id in names))
         for side, own in ((one, a), (two, b))
     ]
-    shared = any(met[0] & {*p.firsts} and met[1] & {*p.seconds} for p in pairs if p not in lone)
     rest = [p for p in pairs if p not in lone]
+    shared = any(met[0] & {*p.firsts} and met[1] & {*p.seconds} for p in rest)
     (line,), (other,) = chains([a]), chains([b])
     return [*rest, chained_pair(line, other, LAST, LAST_REASON)] if shared else pairs
 

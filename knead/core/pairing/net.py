@@ -1,7 +1,7 @@
 """The strokes of a key as a net: cut into arms where others end on them, and put together where two just go on."""
 
 from collections import Counter
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import groupby, pairwise
@@ -122,7 +122,7 @@ def nets_of(strokes: Sequence[Shape]) -> list[Net]:
     return [_net(strokes, spots, other, slack) for other in (None, *range(len(spots) if len(spots) <= MANY else 0))]
 
 
-def nets_as_drawn(strokes: Sequence[Shape]) -> list[Net]:
+def nets_as_drawn(strokes: Sequence[Shape]) -> Iterator[Net]:
     """The nets of strokes that are not cut: as lines that go round corners, that go straight on only, and as drawn.
 
     In the last, two ends make a place.
@@ -130,11 +130,9 @@ def nets_as_drawn(strokes: Sequence[Shape]) -> list[Net]:
     last = np.arange(2 * len(strokes)).tolist()
     tracks = [track_of(stroke.contours[0]) for stroke in strokes]
     slack = np.maximum(_slack(strokes), by_hand(tracks, diagonal([track.path for track in tracks])))
-    return [
-        _net(strokes, (), None, slack),
-        _net(strokes, (), None, slack, False),
-        _net(strokes, (), None, slack, False, last, 2),
-    ]
+    yield _net(strokes, (), None, slack)
+    yield _net(strokes, (), None, slack, False)
+    yield _net(strokes, (), None, slack, False, last, 2)
 
 
 def ends_that_meet(strokes: Sequence[Shape]) -> Ints:
