@@ -18,6 +18,7 @@ from knead.core.geometry.bezier import (
     reversed_path,
     within,
 )
+from knead.core.geometry.feet import feet
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.model import Contour
 
@@ -211,13 +212,16 @@ class Track:
         return Track(as_points(start + over * np.conj(z - start)), self.closed, self.params, self.lengths)
 
     def nearest(self, point: Floats) -> tuple[float, float]:
-        """The parameter of the nearest point, and its distance: by samples, then by ever finer stretches.
+        """The parameter of the nearest point, and its distance: by chords, then by ever finer stretches.
 
-        Where an outline passes a place again, as a line that goes there and back, the first time counts.
+        Where an outline passes a place again, as a line that goes there and back, the first time counts. Samples alone
+        would not tell the two sides of a bar that is thinner than they lie apart.
         """
         there = complex(*point.tolist())
-        away = np.abs(self._measured - there) ** 2
-        best = self.params[int(np.argmax(away <= away.min() * (1 + 1e-9) + 1e-18))]
+        chords = np.stack([self._measured[:-1], self._measured[1:]], axis=1)
+        (along,), (away,) = feet(np.array([there]), chords)
+        chord = int(np.argmax(away <= away.min() * (1 + 1e-9) + 1e-9))
+        best = self.params[chord] + along[chord] * (self.params[chord + 1] - self.params[chord])
         count, step, distance = len(self.path), 1.0 / STEPS, np.inf
         for _ in range(5):
             grid = best + step * AROUND

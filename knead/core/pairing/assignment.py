@@ -18,6 +18,7 @@ from knead.core.pairing.pairs import Turning
 from knead.core.pairing.parts import are_elsewhere
 from knead.core.pairing.rounds import Rows, contenders
 from knead.core.pairing.symmetry import symmetric
+from knead.core.pairing.tips import Tips
 
 ALONE = 0.85  # the price of appearing or vanishing: a pair dearer than two of these is not made
 DEPTH = 0.1  # what it costs to go from the very front to the very back
@@ -27,6 +28,7 @@ CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is 
 BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
 STOOD = 0.3  # how much unlikeness counts of what stands where it stood
 ASTRAY = 1.0  # what it costs to belong to one fill and become what belongs to another
+LET_GO = 0.3  # what it costs to end on one fill, and become what ends on another
 ELSEWHERE = 1.0  # the same of parts that both keys have
 FAINT = 0.3  # how much paint counts where all may have been painted anew
 LARGE = 0.8  # what is smaller than this, by the largest of its kind, is plainly smaller
@@ -63,6 +65,7 @@ class Assignment:
     two: Sheet
     pairs: Rows
     unlike: Floats
+    stood: Floats  # what is taken off that where they stand where they stood, as one may by chance
     ties: tuple[tuple[str, str], ...] = ()  # ids that are to become each other, or parts of lines that do
     turning: Mapping[int, Turning] = field(default_factory=dict)  # rows that go as on something that turns
     hidden: frozenset[str] = frozenset()  # ids of what a box hides as it turns
@@ -132,12 +135,13 @@ def assigned(
     ties: Sequence[tuple[str, str]] = (),
     stands: Collection[tuple[str, str]] = (),
     belonging: Belonging | None = None,
+    tips: Tips | None = None,
 ) -> Assignment:
     """Which become which.
 
     `known` are pairs that stand already; `paints` is how much paint counts. `ties` are ids of what is to become each
     other, or parts of lines that do; `stands` are ids of what stands where it stood. By its `belonging`, what is on a
-    fill becomes what is on that which the fill becomes.
+    fill becomes what is on that which the fill becomes; so does, by their `tips`, what ends on one.
     """
     unlike = unlikeness(one.portraits, two.portraits, paints)
     unlike = unlike + paints * TAKEN * _another_has_it(one.portraits, two.portraits)
@@ -146,10 +150,13 @@ def assigned(
         i, j = stays
         unlike[i, j] = unlikeness(one.portraits[i : i + 1], two.portraits[j : j + 1], FAINT)[0, 0]
     stood = np.array([[(a.lead.id, b.lead.id) in stands for b in two.chains] for a in one.chains])
-    unlike = np.where(stood, STOOD * unlike, unlike) + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
+    taken_off = np.where(stood, (1.0 - STOOD) * unlike, 0.0)
+    unlike = unlike - taken_off + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
     unlike = unlike + ELSEWHERE * are_elsewhere([c.lead for c in one.chains], [c.lead for c in two.chains])
     if belonging is not None:
         unlike = unlike + ASTRAY * belonging.strays(one.chains, two.chains)
+    if tips is not None:
+        unlike = unlike + LET_GO * tips.stray(one.chains, two.chains)
     tied = np.zeros(unlike.shape, dtype=bool)
     for a, b in ties:
         tied |= np.logical_and.outer([a in c.ids for c in one.chains], [b in c.ids for c in two.chains])
@@ -157,7 +164,7 @@ def assigned(
     for found in contenders(one.portraits, two.portraits, unlike, known, ALONE, tied):
         even = symmetric(one.portraits, two.portraits, found, ALONE)
         keeps = even is not None and tied[even.rows, even.columns].sum() == tied[found.rows, found.columns].sum()
-        rivals.append(Assignment(one, two, even if even and keeps else found, unlike, tuple(ties)))
+        rivals.append(Assignment(one, two, even if even and keeps else found, unlike, taken_off, tuple(ties)))
     best = rivals[0]
     for rival in rivals[1:]:
         best = rival if _strains_less(rival, best) else best

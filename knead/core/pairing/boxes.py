@@ -3,7 +3,7 @@
 Which is which is told by what lies on them, by their paint, and by which they border on: dice, houses, crates.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -20,6 +20,7 @@ from knead.core.pairing.pairs import Turning
 from knead.core.pairing.rounds import price_of_place
 
 LOOSE = 0.5  # how near edges are, by the longer one, of what hangs together
+OVER = 0.1  # how much of the smaller of two sides lies over the other at most
 MOST = 7  # so many sides of one thing are seen at most: more are tiles
 TURNS = 1.4  # radians by which the edges of a side turn at most
 FORM = 0.2  # how much it counts that forms are unlike: they are seen slantwise
@@ -222,13 +223,16 @@ def _boxes(sheet: Sheet) -> list[_Box]:
     known = [(row, *corners) for row, line in enumerate(sheet.chains) if (corners := corners_of(line.lead)) is not None]
     forms = np.array([shapely.Polygon(as_points(corners)) for _, _, corners in known], dtype=object)
     held = {*shapely.STRtree(forms).query(forms, predicate="contains_properly")[1].tolist()}  # what is on a side
-    known = [side for k, side in enumerate(known) if k not in held]
+    free = [k for k in range(len(known)) if k not in held]
+    known, forms = [known[k] for k in free], forms[free]
     places = [corners for _, _, corners in known]
-    edges = borders(places)
+    over = _lie_over(forms)
+    edges = {edge: other for edge, other in borders(places).items() if (edge[0], other[0]) not in over}
     rows = [known[k][0] for k, _ in edges]
-    tiles = {k for names in _together(borders(places, LOOSE)) if len(names) > MOST for k in names}
+    loose = {*_twos(borders(places, LOOSE)), *over}
+    tiles = {k for names in _together(loose) if len(names) > MOST for k in names}
     found = []
-    for names in _together(edges):
+    for names in _together(_twos(edges)):
         own = {name: k for k, name in enumerate(names) if name not in tiles}
         inner = {(own[k], a): (own[n], b) for (k, a), (n, b) in edges.items() if k in own and n in own}
         if inner:
@@ -236,10 +240,24 @@ def _boxes(sheet: Sheet) -> list[_Box]:
     return found
 
 
-def _together(edges: Mapping[Edge, Edge]) -> list[list[int]]:
-    """Sides that hang together by their edges."""
+def _lie_over(forms: NDArray[np.object_]) -> set[tuple[int, int]]:
+    """Which two lie over each other in part, as the blades of a fan do that is nearly shut."""
+    one, two = shapely.STRtree(forms).query(forms, predicate="intersects")
+    areas = shapely.area(forms)
+    share = shapely.area(shapely.intersection(forms[one], forms[two])) / np.minimum(areas[one], areas[two])
+    in_part = (share > OVER) & (share < 1.0 - OVER)
+    return {*zip(one[in_part].tolist(), two[in_part].tolist(), strict=True)}
+
+
+def _twos(edges: Mapping[Edge, Edge]) -> list[tuple[int, int]]:
+    """The sides whose edges these are."""
+    return [(k, n) for (k, _), (n, _) in edges.items()]
+
+
+def _together(twos: Iterable[tuple[int, int]]) -> list[list[int]]:
+    """Sides that hang together, of which two and two do."""
     beside: dict[int, set[int]] = {}
-    for (k, _), (n, _) in edges.items():
+    for k, n in twos:
         beside.setdefault(k, set()).add(n)
     found = []
     while beside:

@@ -37,7 +37,7 @@ def _exchange(found: Assignment, holds: tuple[NDArray[np.bool_], NDArray[np.bool
     `holds` says which of a key goes round which.
     """
     pairs = found.pairs
-    dearer, unlike = _dearer(pairs, pairs.cost), _dearer(pairs, found.unlike)
+    dearer, unlike = _dearer(pairs, pairs.cost + found.stood), _dearer(pairs, found.unlike + found.stood)
     one, two = (side[own][:, own] for side, own in zip(holds, (pairs.rows, pairs.columns), strict=True))
     inside_out = ((one & two.T) | (one.T & two)) & (dearer < INSIDE_OUT)
     beside = ~(one | one.T | two | two.T)  # which side of what it lies in it is on is nothing

@@ -12,6 +12,7 @@ from knead.core.geometry.shut import shut
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.outline.alike import runs_back
+from knead.core.pairing.around import in_order_around
 from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
 from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
 from knead.core.pairing.boxes import on_boxes
@@ -36,6 +37,7 @@ from knead.core.pairing.roots import by_roots
 from knead.core.pairing.rounds import Rows, margin
 from knead.core.pairing.standing import standing
 from knead.core.pairing.strings import in_line
+from knead.core.pairing.tips import Grounds, Tips
 from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
@@ -43,6 +45,7 @@ LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # what the place of what leaps costs, alone 
 OFF = 1.5  # and how far it goes, by its size in both keys
 ALIKE, IN_PLACE = 0.5, 0.25  # how unlike in form what was painted anew is, and how far off most of it, by its size
 BY_HAND = "fixed by hand"
+STAYS, STAYING = 0.95, "it stays where it is, much as it is"
 HIDDEN, SEEN = "a box that turns hides it in the other key", 0.8  # how sure that is
 REASONS = {
     "ball": "it goes as what lies on a ball that turns",
@@ -87,7 +90,7 @@ def _with_ties(
         wanted = [tie for tie in wanted if tie not in same or not told & {*tie}]
         broken = [tie for tie in wanted if tie not in asked and not any(pair.holds(*tie) for pair in found)]
         if not broken:
-            found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else pair for pair in found]
+            found = [pair.tied() if any(pair.holds(*tie) for tie in ties) else _as_it_stays(pair) for pair in found]
             return _in_their_columns(found, side_by_side) if _any_moves(side_by_side, first, second) else found
         asked += broken
 
@@ -113,6 +116,11 @@ def _as_said(pair: ShapePair, groups: Sequence[Group]) -> ShapePair:
 
 def _in_their_columns(pairs: list[ShapePair], side_by_side: Collection[tuple[str, str]]) -> list[ShapePair]:
     return [replace(pair, alone=True) if (pair.first, pair.second) in side_by_side else pair for pair in pairs]
+
+
+def _as_it_stays(pair: ShapePair) -> ShapePair:
+    """The pair; one that was tied like by a hint, and by none, was so since it stays."""
+    return replace(pair, confidence=STAYS, reason=STAYING) if pair.reason == TIED else pair
 
 
 def _any_moves(pairs: Iterable[tuple[str, str]], first: Drawing, second: Drawing) -> bool:
@@ -201,14 +209,17 @@ def _by_arms(
     The ink of fills stands, too.
     """
     one, two = ({s.id: s for s in side.shapes} for side in (first, second))
+    grounds = Grounds.of(first.shapes), Grounds.of(second.shapes)
 
     def assign(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
         stand = [forms_of(p, one, two) for p in (*found, *rest) if p.first and p.second and not p.alone]
         known = [(portrait(a), portrait(b)) for a, b in stand]
-        return assigned(sheet_of(arms, first, {}), sheet_of(others, second, {}), known).pairs
+        tips = Tips(*grounds, {(a, b) for p in (*found, *rest) for a in p.firsts for b in p.seconds})
+        return assigned(sheet_of(arms, first, {}), sheet_of(others, second, {}), known, tips=tips).pairs
 
     sides = [[s for s in side.shapes if s.id not in own] for side, own in zip((first, second), ink, strict=True)]
-    return by_junctions(likely, sides[0], sides[1], ties, assign)
+    pairs = by_junctions(likely, sides[0], sides[1], ties, assign)
+    return in_order_around(pairs, found, first.shapes, second.shapes, ties, assign)
 
 
 def _retraced(left: dict[str, Shape], right: dict[str, Shape], ties: Sequence[tuple[str, str]]) -> list[ShapePair]:

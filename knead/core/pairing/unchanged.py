@@ -5,17 +5,21 @@ from functools import cache
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import even_track
 from knead.core.model import Shape
+from knead.core.pairing.likeness import form_gap, portrait
 
 ALIKE = 0.02  # how unlike outlines are that look the same, by the size of their box
 PLAINLY = 5.0  # what another is unlike by less than so many times as much looks so by a hand's chance
 NEAR, THERE = 0.5, 0.2  # how far it may have moved, by that; and a straight line, which others are by chance
 STRAIGHT = 1.01  # how long a straight line is by how far apart its ends are, at most
 CROWD = 7  # of so many others of its form in both keys, another may have taken its size
+SEVERAL = 6  # so many of one form are several, in both keys
+SAME_FORM = 0.05  # how unlike what is of one form is, however it lies
 PLACES = np.linspace(0.0, 1.0, 49)
 
 
@@ -56,8 +60,22 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
             continue
         plain = max(PLAINLY * least, ALIKE)
         if not any(unlike(i, j) <= plain for j in np.flatnonzero(rivals[i]).tolist() if j != same):
-            found.append((every[i].id, every[same].id))
-    return found
+            found.append((i, same))
+    return [(every[i].id, every[j].id) for i, j in _but_by_chance(found, every, likes)]
+
+
+def _but_by_chance(
+    found: list[tuple[int, int]], shapes: Sequence[Shape], likes: NDArray[np.bool_]
+) -> list[tuple[int, int]]:
+    """What was found, but what is one of several of a form of which most go on: a blade of a fan that opens."""
+    if not found:
+        return found
+    forms = [portrait(shape) for shape in shapes]
+    alike = likes & (form_gap(forms, forms) <= SAME_FORM)
+    stays = np.isin(np.arange(len(shapes)), found)
+    of_it = {k: np.flatnonzero(alike[k]).tolist() + [k] for k, _ in found}
+    by_chance = {k for k, own in of_it.items() if len(own) >= SEVERAL and 2 * stays[own].sum() < len(own)}
+    return [pair for pair in found if pair[0] not in by_chance]
 
 
 def _is_straight(shape: Shape) -> bool:

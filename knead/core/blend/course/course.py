@@ -39,6 +39,8 @@ ONE_PLACE = 0.1  # what lies nearer, and is no larger than this, by its size, is
 TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
+STRINGS = 3  # of so many lines that turn each otherwise on a fill none holds that
+BY_A_LINE = 0.3  # how much looser a fill may hang on another than on a line: a limb does not hang on its string
 BARE = 0.2  # as what holds all others a line counts so much less than what is filled: a rope carries nobody
 AS_WHOLE = 0.05  # how far off the motion of the whole, by its size, a shape is that is one with it
 STILL, POST = 1e-3, 0.3  # how little what stands still turns, grows or goes, and how large it is by the largest
@@ -141,9 +143,10 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
     looseness[led[:, None] & (areas[:, None] < areas[None])] = np.inf  # a foot on a path of its own leads no thigh
     alone = np.array([body.alone for body in bodies])
     looseness[alone[:, None] | alone[None]] = np.inf
-    looseness[do_not_hold(bodies, looseness, hinges)] = np.inf
-    bare = np.where([body.line for body in bodies], BARE, 1.0)
-    order = _tree(looseness, areas, _root(bodies, looseness, areas * bare))
+    looseness[do_not_hold(bodies, looseness, hinges) | _are_strings(bodies, looseness)] = np.inf
+    lines = np.array([body.line for body in bodies])
+    root = _root(bodies, looseness, areas * np.where(lines, BARE, 1.0))
+    order = _tree(looseness, BY_A_LINE * (lines[:, None] & ~lines), areas, root)
     held: dict[int, list[int]] = {}
     for child, parent in order[::-1]:
         held.setdefault(child, []).append(child)
@@ -161,6 +164,17 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
             if child not in of_whole or of_whole <= set(held[child]):
                 found[child] = _led(found[child], bodies[child], [bodies[k] for k in held[child]])
     return [found[k] for k in range(len(bodies))]
+
+
+def _are_strings(bodies: list[Body], looseness: Floats) -> NDArray[np.bool_]:
+    """Which lines (rows) do not hold a fill (columns), since several larger ones turn each otherwise on it; (n, n)."""
+    lines, sizes = np.array([body.line for body in bodies]), np.array([body.size for body in bodies])
+    on_it = (looseness <= LOOSE) & lines[:, None] & ~lines & (sizes[:, None] > sizes)
+    turns = np.array([np.angle(body.motion[0]) for body in bodies])
+    for k in np.flatnonzero(on_it.sum(axis=0) >= STRINGS):
+        on_it[:, k] &= np.ptp(turns[on_it[:, k]]) > SAME
+    on_it[:, on_it.sum(axis=0) < STRINGS] = False
+    return np.asarray(on_it)
 
 
 def _led(course: Course, root: Body, held: list[Body]) -> Course:
@@ -218,21 +232,25 @@ def anchor(areas: Floats, holds: NDArray[np.bool_]) -> int:
     return int(np.argmax(areas * (1.0 + holds.sum(axis=1))))
 
 
-def _tree(looseness: Floats, areas: Floats, root: int) -> list[tuple[int, int | None]]:
-    """Each shape with the one it hangs on, if any; parents come before their children, the root before all."""
+def _tree(looseness: Floats, rather: Floats, areas: Floats, root: int) -> list[tuple[int, int | None]]:
+    """Each shape with the one it hangs on, if any; parents come before their children, the root before all.
+
+    `rather` is how much looser (rows, columns) may be what is taken instead, if it hangs at all.
+    """
     order: list[tuple[int, int | None]] = [(root, None)]
-    best, parents = looseness[root].copy(), np.full(len(areas), root)
+    ranks = np.where(looseness <= LOOSE, looseness + rather, np.inf)
+    best, parents = ranks[root].copy(), np.full(len(areas), root)
     waiting = np.arange(len(areas)) != root
     while waiting.any():
         # the tightest first; of those that hang on nothing yet, the largest: a foot hangs on its thigh, not the reverse
-        tight = waiting & (best <= LOOSE)
+        tight = waiting & np.isfinite(best)
         hangs = bool(tight.any())
         worth = np.where(tight, -np.round(best, 9), -np.inf) if hangs else np.where(waiting, areas, -np.inf)
         child = int(np.argmax(worth))
         waiting[child] = False
         order.append((child, int(parents[child]) if hangs else None))
-        nearer = looseness[child] < best
-        best, parents = np.where(nearer, looseness[child], best), np.where(nearer, child, parents)
+        nearer = ranks[child] < best
+        best, parents = np.where(nearer, ranks[child], best), np.where(nearer, child, parents)
     return order
 
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from knead.core.blend.course.course import Course
 from knead.core.blend.figure.welds import SEEN, is_line, mates_of, may_weld
-from knead.core.blend.pair.glue import Along, Glue, nodes_along
+from knead.core.blend.pair.glue import Along, Glue, Within, ends_within, nodes_along
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS
 
@@ -47,20 +47,24 @@ class _Lines:
         for j in met:
             if j in self.waiting and _met(self.plans[j], line) is None:
                 self.settle(j)
-        leads = [j for j, deep in self.leaders.items() if j in met and deep < DEEPEST]
-        glue = Glue(tuple(self._parts([(j, met[j]) for j in leads])), meets=True)
-        held = bool(glue.parts) and _part(line, glue)
-        self.plans[k] = replace(line, glue=glue) if held else line
-        self.leaders[k] = 1 + max(self.leaders[j] for j in leads) if held else 0
+        free = [j for j, deep in self.leaders.items() if j in mates and deep < DEEPEST]
+        leads = [j for j in free if j in met]
+        in_fills = sorted((j for j in free if _is_fill(self.plans[j])), key=lambda j: self.plans[j].body.size)
+        within = ((j, ends_within(self.plans[j], line.contours[0])) for j in in_fills)
+        parts = list(self._parts([*((j, met[j]) for j in leads), *within]))
+        glue = Glue(tuple(part for _, part in parts), meets=True)
+        held = bool(parts) and _part(line, glue)
+        self.plans[k] = replace(_unwound(line, glue), glue=glue) if held else line
+        self.leaders[k] = 1 + max(self.leaders[j] for j, _ in parts) if held else 0
 
-    def _parts(self, met: list[tuple[int, Along]]) -> Iterator[Along]:
+    def _parts(self, met: list[tuple[int, Along | Within | None]]) -> Iterator[tuple[int, Along | Within]]:
         """What holds a line by each of its nodes, first come, first served."""
         held: list[int] = []
-        for j, along in met:
-            free = along.only(~np.isin(along.nodes, held))
-            if len(free.nodes):
-                yield replace(free, leader=self.plans[j])
-            held += free.nodes.tolist()
+        for j, part in met:
+            free = part.only(~np.isin(part.nodes, held)) if part is not None else None
+            if free is not None and len(free.nodes):
+                yield j, replace(free, leader=self.plans[j])
+                held += free.nodes.tolist()
 
 
 def _may_follow(plan: PairPlan) -> bool:
@@ -85,6 +89,19 @@ def _met(line: PairPlan, mate: PairPlan) -> Along | None:
         places = np.array([side[along.nodes, 1] for side in (own.first, own.second)])
         ends |= (np.abs(places[:, :, None] - there[:, None]) <= near).all(axis=0).any(axis=1)
     return along.only(ends) if ends.any() else None
+
+
+def _is_fill(plan: PairPlan) -> bool:
+    return plan.paint.first.fill is not None and plan.contours[0].closed
+
+
+def _unwound(line: PairPlan, glue: Glue) -> PairPlan:
+    """The line; on its own course, if it is held by both ends and would go round with one of those that hold it."""
+    turn = float(np.angle(line.motion[0]))
+    ends = np.isin((0, len(line.contours[0].first) - 1), glue.nodes)
+    if abs(line.course.angle - turn) <= np.pi or not ends.all() or len(glue.parts) < 2:
+        return line
+    return line.on_course(Course(line.body.start, line.body.end, turn, abs(line.motion[0])))
 
 
 def _pen(plan: PairPlan) -> float:

@@ -15,6 +15,7 @@ from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.course.ground import grounds
 from knead.core.blend.figure.beside import tied_where_others_end
 from knead.core.blend.figure.company import in_company
+from knead.core.blend.figure.contents import with_their_contents
 from knead.core.blend.figure.crossings import uncrossed
 from knead.core.blend.figure.ends import held_at_ends
 from knead.core.blend.figure.folds import folded, held
@@ -64,7 +65,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans = [_anew(plan, hand) for plan in plans]
     touching = _touching(plans)
     meetings, inks = meetings_of(plans), inks_of(plans)
-    tied = tied_to_ink(tied_where_they_meet(plans, meetings), inks)
+    tied = tied_to_ink(tied_where_they_meet(with_their_contents(plans), meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
     plans, seated = turned_with_seats(plans, seats(plans, touching))
     laid, resting = rooted(plans, touching)

@@ -8,7 +8,7 @@ from knead.core.blend.course.body import Body
 from knead.core.blend.figure.beside import keeps_sides, neighbours
 from knead.core.blend.figure.half_round import DEARER_END, is_loose_line, with_rival
 from knead.core.blend.pair.plan import PairPlan
-from knead.core.geometry.bezier import Complexes, Ints
+from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import as_points
 
@@ -16,6 +16,7 @@ MEETS, NEARER = 0.8, 0.4  # ends meet, as near by the smaller line's size, if th
 ROLLS = 0.15  # a line that turns by more may roll over those that end on it
 TIPS = 3  # how much more it tells that they do than that one rests on something
 RESTS, FREE = 0.25, 0.75  # an end so near to a shape rests on it, and one farther off does not, by the line's size
+TOUCHES = 0.1  # an end that is so near to a fill is on it, whatever other lines end near by
 HELD = 0.4  # how much distortion a line may take on at most to rest on others with both of its ends
 STAYS = 0.05  # how far, by the line's size, an end, or a form, goes that stays where it is
 BOTH = 0.25  # the same of both ends, or of the whole by its neighbour, by how far if the line ran the other way
@@ -32,13 +33,16 @@ def rooted(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
     if not lines:
         return plans, []
     owners, parts = _parts(plans)
-    rests = [_resting([plans[k] for k in lines], hulls, side) for side, hulls in enumerate(parts)]
+    gaps = [_gaps([plans[k] for k in lines], hulls, side) for side, hulls in enumerate(parts)]
+    rests, touches = (np.prod([_on(gap, near) for gap in gaps], axis=0) for near in (RESTS, TOUCHES))
     own = np.array(lines)[:, None] == owners
     # a line that does not move is as it is, wherever a knob lies on it; with its head, an arrow may turn
     knobs = np.logical_and.outer([plans[k].body.still for k in lines], [not plans[k].body.line for k in owners])
-    votes = np.where(own | knobs, 0, rests[0] * rests[1]).sum(axis=1)
+    votes = np.where(own | knobs, 0, rests).sum(axis=1)
     meets = [_meeting([plans[k] for k in lines], side) for side in (0, 1)]
     votes += TIPS * np.where(np.eye(len(lines), dtype=bool), 0, meets[0] * meets[1]).sum(axis=1)
+    on_fill = np.where(knobs | [plans[k].body.line for k in owners], 0, touches).sum(axis=1)
+    votes = np.where(on_fill, TIPS * on_fill, votes)
     votes = np.where(votes, votes, _sides(plans, lines, votes, touching))
     rests_on = np.where(votes, votes, [_stays(plans[k]) for k in lines])
     votes = np.where(rests_on, rests_on, [0 if k in touching else _stays(plans[k], PIVOTS) for k in lines])
@@ -127,8 +131,8 @@ def _lines(body: Body) -> tuple[shapely.Geometry, shapely.Geometry]:
     return first, second
 
 
-def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> Ints:
-    """Which end of each line rests on each part at a key: 1 begin, -1 end, 0 neither or both; (lines, parts)."""
+def _gaps(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> Floats:
+    """How far both ends of each line are from each part at a key, by the line's size, (lines, 2, parts)."""
     ends = np.array([_ends(line, side) for line in lines])
     reach = np.array([max(line.body.size, 1e-9) for line in lines])
     low, high = np.split(shapely.bounds(hulls), 2, axis=1)
@@ -137,7 +141,12 @@ def _resting(lines: list[PairPlan], hulls: NDArray[np.object_], side: int) -> In
     line, end, shape = near = np.nonzero(beyond <= FREE)  # the boxes first: most are far off
     spots = shapely.points(ends.real[line, end], ends.imag[line, end])
     beyond[near] = shapely.distance(spots, hulls[shape]) / reach[line]
-    on, off = beyond < RESTS, beyond > FREE
+    return np.asarray(beyond)
+
+
+def _on(gaps: Floats, near: float) -> Ints:
+    """Which end of each line is so near to each part: 1 begin, -1 end, 0 if the other one is as well, or hardly off."""
+    on, off = gaps < near, gaps > FREE
     return np.asarray((on[:, 0] & off[:, 1]).astype(np.int64) - (on[:, 1] & off[:, 0]))
 
 

@@ -5,11 +5,15 @@ from functools import cached_property
 from typing import Protocol
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from knead.core.blend.by_times import ByTimes
-from knead.core.blend.pair.shared_edges import EDGE, MEETS, edges_of, feet, nodes_of
+from knead.core.blend.pair.shared_edges import EDGE, MEETS, edges_of, nodes_of
 from knead.core.geometry.bezier import Complexes, Floats, Ints, gone
+from knead.core.geometry.feet import feet
+from knead.core.geometry.inside import mean_values
+from knead.core.geometry.similarity import as_points
 from knead.core.outline.contour_plan import ContourPlan
 
 MOSTLY = 0.8  # the share of a line's nodes that must lie along the edge of what it is glued to
@@ -84,13 +88,43 @@ class Along:
 
 
 @dataclass(frozen=True, eq=False)
+class Within:
+    """Nodes of a line that keep their places in a leader of one closed contour.
+
+    `weights` are how much of each point of its outline they have at either key, shape (2, k, points).
+    """
+
+    leader: Leader
+    nodes: Ints
+    weights: Floats
+
+    def only(self, which: NDArray[np.bool_]) -> "Within":
+        """The same of some of the nodes."""
+        return replace(self, nodes=self.nodes[which], weights=self.weights[:, which])
+
+    def places(self, times: Floats) -> tuple[Complexes, Complexes]:
+        """Where its nodes are at the times, and no way in which anything runs there; (len(times), k)."""
+        return self._in(edges_of(self.leader.contours, self.leader.points(times)), times)
+
+    @cached_property
+    def at_keys(self) -> tuple[Complexes, Complexes]:
+        """The same at both keys, shape (2, k)."""
+        return self._in(self.leader.contours[0].edges, np.array([0.0, 1.0]))
+
+    def _in(self, edges: Complexes, times: Floats) -> tuple[Complexes, Complexes]:
+        here, there = (edges[:, :, 0] @ weights.T for weights in self.weights)
+        places = here + times[:, None] * (there - here)
+        return places, np.ones_like(places)
+
+
+@dataclass(frozen=True, eq=False)
 class Glue:
-    """What holds nodes of a line to the outlines of others, each to one: where it `meets` these, or all along.
+    """What holds nodes of a line to others, each to one: where it `meets` their outlines, or in them, or all along.
 
     If it is `closed`, it holds those of a fill.
     """
 
-    parts: tuple[Along, ...]
+    parts: tuple[Along | Within, ...]
     meets: bool = False
     closed: bool = False
 
@@ -187,3 +221,16 @@ def nodes_along(leader: Leader, line: ContourPlan, near: float, slides: float = 
     together = ends.sum() == 2 and np.ptp(slide[ends]) <= TOGETHER[1] * count
     met &= (ends & together) | (np.abs(slide) <= slides * count)
     return Along(leader, nodes, params[0], slide).only(met) if met.any() else None
+
+
+def ends_within(leader: Leader, line: ContourPlan) -> Within | None:
+    """The ends of a line that lie in a leader of one closed contour in both keys."""
+    (contour,) = leader.contours
+    rings, nodes = contour.edges[:, :, 0], np.array([0, len(line.first) - 1])
+    places = nodes_of([line])[:, nodes]
+    polygons = shapely.polygons([as_points(ring) for ring in rings])
+    inside = shapely.contains_xy(polygons[:, None], places.real, places.imag).all(axis=0)
+    if not inside.any():
+        return None
+    weights = np.array([mean_values(ring, ends) for ring, ends in zip(rings, places, strict=True)])
+    return Within(leader, nodes, weights).only(inside)

@@ -7,6 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from knead.core.geometry.bezier import Complexes, Floats, Ints
+from knead.core.geometry.feet import feet
 from knead.core.outline.contour_plan import ContourPlan
 
 MEETS = 0.01  # how near edges lie that are one, by the size of the shape whose nodes are asked
@@ -59,10 +60,3 @@ def edges_of(contours: Sequence[ContourPlan], rows: Complexes) -> Complexes:
             for k in range(len(rows))
         ]
     )
-
-
-def feet(points: Complexes, edges: Complexes) -> tuple[Floats, Floats]:
-    """How far along each edge (m, 2) the foot of each point (n,) lies, 0 to 1, and how far from it; (n, m)."""
-    away, step = points[:, None] - edges[:, 0], edges[:, 1] - edges[:, 0]
-    along = np.clip((away * step.conj()).real / np.maximum(np.abs(step) ** 2, 1e-18), 0.0, 1.0)
-    return along, np.abs(away - along * step)
