@@ -3,7 +3,7 @@
 Which is which is told by what lies on them, by their paint, and by which they border on: dice, houses, crates.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -20,7 +20,8 @@ from knead.core.pairing.pairs import Turning
 from knead.core.pairing.rounds import price_of_place
 
 LOOSE = 0.5  # how near edges are, by the longer one, of what hangs together
-OVER = 0.1  # how much of the smaller of two sides lies over the other at most
+OVER, ALL_OF_IT = 0.7, 0.95  # how much of the smaller of two sides lies over the other at most, or if it is on that
+WIDE = 0.4  # how long an edge is by the longest one, of one side at least: limbs are narrow where they meet
 MOST = 7  # so many sides of one thing are seen at most: more are tiles
 TURNS = 1.4  # radians by which the edges of a side turn at most
 FORM = 0.2  # how much it counts that forms are unlike: they are seen slantwise
@@ -227,7 +228,8 @@ def _boxes(sheet: Sheet) -> list[_Box]:
     known, forms = [known[k] for k in free], forms[free]
     places = [corners for _, _, corners in known]
     over = _lie_over(forms)
-    edges = {edge: other for edge, other in borders(places).items() if (edge[0], other[0]) not in over}
+    near = {edge: other for edge, other in borders(places).items() if (edge[0], other[0]) not in over}
+    edges = {edge: other for edge, other in near.items() if max(_share(places, edge), _share(places, other)) > WIDE}
     rows = [known[k][0] for k, _ in edges]
     loose = {*_twos(borders(places, LOOSE)), *over}
     tiles = {k for names in _together(loose) if len(names) > MOST for k in names}
@@ -240,12 +242,18 @@ def _boxes(sheet: Sheet) -> list[_Box]:
     return found
 
 
+def _share(sides: Sequence[Complexes], edge: Edge) -> float:
+    """How long an edge is by the longest one of its side."""
+    lengths = np.abs(following(sides[edge[0]]) - sides[edge[0]])
+    return float(lengths[edge[1]] / lengths.max())
+
+
 def _lie_over(forms: NDArray[np.object_]) -> set[tuple[int, int]]:
     """Which two lie over each other in part, as the blades of a fan do that is nearly shut."""
     one, two = shapely.STRtree(forms).query(forms, predicate="intersects")
     areas = shapely.area(forms)
     share = shapely.area(shapely.intersection(forms[one], forms[two])) / np.minimum(areas[one], areas[two])
-    in_part = (share > OVER) & (share < 1.0 - OVER)
+    in_part = (share > OVER) & (share < ALL_OF_IT)
     return {*zip(one[in_part].tolist(), two[in_part].tolist(), strict=True)}
 
 

@@ -224,13 +224,13 @@ def nodes_along(leader: Leader, line: ContourPlan, near: float, slides: float = 
 
 
 def ends_within(leader: Leader, line: ContourPlan) -> Within | None:
-    """The ends of a line that lie in a leader of one closed contour in both keys."""
+    """The end of a line that lies in a leader of one closed contour in both keys, if the other does not."""
     (contour,) = leader.contours
     rings, nodes = contour.edges[:, :, 0], np.array([0, len(line.first) - 1])
     places = nodes_of([line])[:, nodes]
     polygons = shapely.polygons([as_points(ring) for ring in rings])
     inside = shapely.contains_xy(polygons[:, None], places.real, places.imag).all(axis=0)
-    if not inside.any():
-        return None
+    if inside.sum() != 1:
+        return None  # it lies in it
     weights = np.array([mean_values(ring, ends) for ring, ends in zip(rings, places, strict=True)])
     return Within(leader, nodes, weights).only(inside)
