@@ -37,7 +37,7 @@ WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else
 ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
 SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
-EXACT = 1e-5  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
+EXACT = 3e-7  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 AT_TIE = 2e-4  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
 AT_END = 2e-3  # the same of what is new, which comes out of an end
 FEW = 6  # more ties than this are asked all at once: each time the whole map is sought anew
@@ -346,7 +346,7 @@ def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
     likeness = np.fft.ifft(spectra, axis=0).sum(axis=1) if first.closed else np.array([np.vdot(z, w)])
     gaps = np.maximum(powers[1] - np.abs(likeness) ** 2 / powers[0], 0.0) / (z.size * max(size, 1e-12))
     turns = np.abs(np.angle(likeness))
-    alike = gaps < EXACT + SAME * (1.0 - turns / np.pi) ** 2
+    alike = gaps < EXACT + SAME * (1.0 - turns / np.pi) ** 4
     if not first.closed:  # a line is likelier drawn from its other end than turned over
         alike &= likeness.real >= 0
     if not alike.any():
