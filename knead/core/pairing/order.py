@@ -37,7 +37,7 @@ def _exchange(found: Assignment, holds: tuple[NDArray[np.bool_], NDArray[np.bool
     `holds` says which of a key goes round which.
     """
     pairs = found.pairs
-    dearer, unlike = _dearer(pairs, pairs.cost + found.stood), _dearer(pairs, found.unlike + found.stood)
+    dearer, unlike = by_exchange(pairs, pairs.cost + found.stood), by_exchange(pairs, found.unlike + found.stood)
     one, two = (side[own][:, own] for side, own in zip(holds, (pairs.rows, pairs.columns), strict=True))
     inside_out = ((one & two.T) | (one.T & two)) & (dearer < INSIDE_OUT)
     beside = ~(one | one.T | two | two.T)  # which side of what it lies in it is on is nothing
@@ -49,7 +49,7 @@ def _exchange(found: Assignment, holds: tuple[NDArray[np.bool_], NDArray[np.bool
     return [int(k) for k in np.unravel_index(np.argmin(np.where(may, dearer, np.inf)), may.shape)]
 
 
-def _dearer(pairs: Rows, cost: Floats) -> Floats:
+def by_exchange(pairs: Rows, cost: Floats) -> Floats:
     """How much more two pairs cost with each other's partner, shape (n, n)."""
     crossed = cost[pairs.rows][:, pairs.columns]
     own = np.diagonal(crossed)

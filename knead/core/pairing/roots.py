@@ -53,7 +53,7 @@ def by_roots(found: Assignment) -> Assignment:
 
 def _roots(lines: Sequence[Chain]) -> dict[int, tuple[Ints, Complexes]]:
     """Of each body out of which enough others grow, by its place in the row, which do, and where they leave it."""
-    outlines = np.array([_outline(line) for line in lines], dtype=object)
+    outlines = np.array([outline_of(line) for line in lines], dtype=object)
     areas, lengths = shapely.area(outlines), shapely.length(outlines)
     bodies = np.flatnonzero(areas > 0)
     near = shapely.buffer(outlines[bodies], NEAR * np.sqrt(areas[bodies]), quad_segs=1)
@@ -71,7 +71,7 @@ def _roots(lines: Sequence[Chain]) -> dict[int, tuple[Ints, Complexes]]:
     return {int(bodies[k]): (others[of == k], places[of == k]) for k in np.flatnonzero(counts >= TELLING)}
 
 
-def _outline(line: Chain) -> shapely.Geometry:
+def outline_of(line: Chain) -> shapely.Geometry:
     """A closed fill as an area, and all else as a line."""
     shape = line.whole()[0]
     tracks = [track_of(contour) for contour in shape.contours]

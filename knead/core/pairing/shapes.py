@@ -38,6 +38,7 @@ from knead.core.pairing.rounds import Rows, margin
 from knead.core.pairing.standing import standing
 from knead.core.pairing.strings import in_line
 from knead.core.pairing.tips import Grounds, Tips
+from knead.core.pairing.touching import with_what_they_touch
 from knead.core.pairing.unchanged import unchanged
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
@@ -311,7 +312,7 @@ def _by_likeness(
         fills = [(a.lead.id, b.lead.id) for a, b in assign(left, right).paired if a.lead.fill is not None]
         belonging = Belonging(owners, (*fills, *((a.id, b.id) for a, b in settled)))
     best = best_cut(left, right, lambda one, two: assign(one, two, belonging))
-    return _named(in_line(in_order(_without_odd(_recoloured(best, known) or best))))
+    return _named(in_line(with_what_they_touch(in_order(_without_odd(_recoloured(best, known) or best)))))
 
 
 def _without_odd(found: Assignment) -> Assignment:

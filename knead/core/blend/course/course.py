@@ -39,7 +39,7 @@ ONE_PLACE = 0.1  # what lies nearer, and is no larger than this, by its size, is
 TOUCHING = 0.1  # what is nearer than this, by its size, touches
 SPOT = 0.25  # what is smaller than this by the largest does not shift the middle
 LINE = 0.1  # how broad a line counts, by its size, where the middle of what is drawn is asked for
-STRINGS = 3  # of so many lines that turn each otherwise on a fill none holds that
+STRINGS, FINE = 3, 0.5  # so many lines, each so large by a fill, that turn otherwise on it do not hold it
 BY_A_LINE = 0.3  # how much looser a fill may hang on another than on a line: a limb does not hang on its string
 BARE = 0.2  # as what holds all others a line counts so much less than what is filled: a rope carries nobody
 AS_WHOLE = 0.05  # how far off the motion of the whole, by its size, a shape is that is one with it
@@ -167,9 +167,9 @@ def courses(bodies: list[Body], whole: Course | None) -> list[Course]:
 
 
 def _are_strings(bodies: list[Body], looseness: Floats) -> NDArray[np.bool_]:
-    """Which lines (rows) do not hold a fill (columns), since several larger ones turn each otherwise on it; (n, n)."""
+    """Which lines (rows) do not hold a fill (columns), since several that are no fingers turn otherwise on it."""
     lines, sizes = np.array([body.line for body in bodies]), np.array([body.size for body in bodies])
-    on_it = (looseness <= LOOSE) & lines[:, None] & ~lines & (sizes[:, None] > sizes)
+    on_it = (looseness <= LOOSE) & lines[:, None] & ~lines & (sizes[:, None] > FINE * sizes)
     turns = np.array([np.angle(body.motion[0]) for body in bodies])
     for k in np.flatnonzero(on_it.sum(axis=0) >= STRINGS):
         on_it[:, k] &= np.ptp(turns[on_it[:, k]]) > SAME
