@@ -211,3 +211,11 @@ def test_places_go_along_with_the_ring_they_are_in(form: list[float], out: float
     assert np.allclose(
         weights @ (turn * ring + lean * ring.conj() + 5j), turn * places + lean * places.conj() + 5j, atol=1e-5
     )
+
+
+@given(st.floats(0.5, 30), st.floats(0.01, 0.99), st.floats(0.05, 0.45))
+def test_what_is_nearest_on_a_thin_bar_is_on_the_side_that_is_near(thick: float, along: float, off: float) -> None:
+    bar = track_of(polygon([(0, 0), (400, 0), (400, thick), (170, thick), (40, thick), (0, thick)]))
+    param, distance = bar.nearest(np.array([400 * along, off * thick]))
+    assert distance <= off * thick + 1e-3
+    assert bar.points(bar.shares(np.array([param])))[0, 1] < 0.5 * thick

@@ -6,7 +6,7 @@ import shapely
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
-from tests.forms import backwards, begun_at, drawing, drawn_anew, filled, outline, polygon, smooth, stroked
+from tests.forms import backwards, begun_at, drawing, drawn_anew, ellipse, filled, outline, polygon, smooth, stroked
 
 LONG, WIDE = 420.0, 15.0
 ALONG = np.linspace(0.0, 1.0, 41)
@@ -133,3 +133,25 @@ def test_a_cuff_stays_on_an_arm_that_hardly_bends_as_it_swings(swing: float, elb
     for t in TIMES:
         body, cuff = (outline(shape.contours[0], 12) for shape in plan.at(t).shapes)
         assert shapely.LineString(cuff).difference(shapely.Polygon(body).buffer(4)).length < 3
+
+
+@pytest.mark.parametrize("curls", [((0.9, 1.1, -55), (-3.5, 0.9, -5)), ((-0.5, 2.7, -20), (-2.9, 1.8, -22))])
+def test_the_head_of_a_snake_that_curls_otherwise_stays_its_head(curls: tuple[Bend, Bend]) -> None:
+    """Turned about as little, it would bend more, and come out from under its eyes and its stripe."""
+
+    def snake(curl: Bend) -> Drawing:
+        along = np.linspace(0.0, 1.0, 20)
+        turns = np.radians(curl[2]) + np.cumsum(np.interp(along, [0.0, 1.0], curl[:2])) * 2 / 19
+        ways = np.exp(1j * turns)
+        line = np.append(0, np.cumsum(ways[:-1] * 14))
+        aside = 1j * ways * 13 * np.minimum(1.0, (1.0 - along) * 2.2 + 0.05)
+        stripe = [*(line + aside)[6:8], *(line - aside)[6:8][::-1]]
+        rows = [[(z.real, z.imag) for z in row] for row in ([*(line + aside), *(line - aside)[::-1]], stripe)]
+        eyes = [line[0] + 6 * ways[0] + 0.4 * k * aside[0] for k in (-1, 1)]
+        dots = [filled(ellipse(z.real, z.imag, 3, 3), color="#ffffff") for z in eyes]
+        return drawing(filled(smooth(rows[0])), filled(polygon(rows[1]), color="#a04040"), *dots)
+
+    plan = plan_span(snake(curls[0]), snake(curls[1]), Take())
+    for t in TIMES:
+        body, *rest = (shapely.Polygon(outline(shape.contours[0], 12)) for shape in plan.at(t).shapes)
+        assert all(each.difference(body.buffer(2)).area < 0.1 * each.area for each in rest)

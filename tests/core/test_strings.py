@@ -53,8 +53,8 @@ def balloons(places: list[Place], hand: Place) -> dict[str, Shape]:
 
 
 def test_strings_stay_on_their_balloons_however_these_pass_each_other() -> None:
-    first = balloons([(25, -51), (75, -73), (132, -95), (167, -88)], (49, 120))
-    second = balloons([(-140, -61), (-110, -59), (-83, -141), (-45, -94)], (42, 120))
+    first = balloons([(-18, -59), (91, -48), (138, -32), (170, -107)], (15, 120))
+    second = balloons([(-42, -98), (22, -67), (35, -102), (46, -36)], (-6, 120))
     plan, becomes = plan_of(first, second)
     assert becomes == {name: name for name in first}
     for t in TIMES:
@@ -81,7 +81,9 @@ def puppet(middle: float, hands: tuple[Place, Place], feet: tuple[Place, Place])
 @pytest.mark.parametrize(
     ("first", "second"),
     [
-        ((-5, ((-58, -6), (54, -10)), ((-10, 110), (20, 110))), (25, ((-90, -84), (62, -20)), ((0, 100), (60, 100)))),
+        ((-43, ((-122, -79), (21, -7)), ((-64, 91), (-22, 83))), (35, ((12, -87), (54, -95)), ((-6, 91), (50, 95)))),
+        ((14, ((-39, -103), (28, -35)), ((-29, 85), (27, 98))), (21, ((-15, -75), (31, -61)), ((4, 90), (49, 97)))),
+        ((5, ((-22, -14), (17, -42)), ((-32, 85), (11, 87))), (-14, ((-61, -100), (23, -33)), ((-37, 96), (34, 97)))),
     ],
 )
 def test_strings_hold_limbs_by_both_ends_and_carry_none(
