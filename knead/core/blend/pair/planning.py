@@ -20,7 +20,7 @@ from knead.core.model import Contour, Shape, Take
 from knead.core.outline.columns import go_straight, in_columns
 from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
 from knead.core.outline.fan import Fan, fan_of
-from knead.core.outline.hints import nearest_contour
+from knead.core.outline.hints import consistent, nearest_contour
 from knead.core.outline.lane import Lanes
 from knead.core.outline.strain import MOVED
 from knead.core.outline.ties import beside, honoured, located, strayed
@@ -115,10 +115,10 @@ _held: WeakKeyDictionary[PaintPlan, tuple[tuple[str, bytes, float | None], PairP
 
 
 def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None, turned: float | None = None) -> PairPlan:
-    """The plan of the same shapes with parameters (k, 2) of their first contours that must meet.
+    """The plan of the same shapes with parameters (k, 2) of their first contours that must meet, if in one order.
 
-    `begun` is the same pair with the second line begun elsewhere, if it is a ring, and `turned` a turn in radians to be
-    expected. The latest is kept, for while a hint elsewhere is dragged.
+    Of those that are not, the most that are. `begun` is the same pair with the second line begun elsewhere, if it is a
+    ring, and `turned` a turn in radians to be expected. The latest is kept, for while a hint elsewhere is dragged.
     """
     stand = begun.second_stand if begun is not None else None
     pair, second = begun or plan.pair, stand.form if stand is not None else plan.paint.second
@@ -126,6 +126,9 @@ def plan_held(plan: PairPlan, held: Floats, begun: ShapePair | None = None, turn
     known = _held.get(plan.paint)
     if known is None or known[0] != name:
         take = Take(blend=plan.blend, tolerance=plan.tolerance)
+        one, two = even_track(plan.paint.first.contours[0]), even_track(second.contours[0])
+        shares = np.stack([one.shares(held[:, 0]), two.shares(held[:, 1])], axis=1)
+        held = held[consistent(shares, one.closed)]
         known = name, plan_pair(plan.paint.first, second, take, pair, turned, held)
         _held[plan.paint] = known
     return plan.instead(known[1])
