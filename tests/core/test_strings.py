@@ -62,6 +62,20 @@ def test_strings_stay_on_their_balloons_however_these_pass_each_other() -> None:
             assert holds(plan.at(t), first[f"string {k}"], first[f"balloon {k}"]) < 1.5
 
 
+@few
+@given(st.permutations(range(4)), st.floats(15, 40))
+def test_sticks_go_with_what_is_on_them(order: list[int], lean: float) -> None:
+    colors = ("#3a7fcc", "#d05050", "#50a040", "#d0a020")
+
+    def sweets(places: list[int], lean: float) -> dict[str, Shape]:
+        tops = [(100.0 * at + lean, 100.0) for at in places]
+        sticks = {f"stick {k}": stroked(polygon([(x, y), (x - lean, y + 120)], False)) for k, (x, y) in enumerate(tops)}
+        return sticks | {f"sweet {k}": filled(ellipse(*top, 30, 30), color=colors[k]) for k, top in enumerate(tops)}
+
+    first, second = sweets([0, 1, 2, 3], 0.0), sweets(order, lean)
+    assert plan_of(first, second)[1] == {name: name for name in first}
+
+
 def puppet(middle: float, hands: tuple[Place, Place], feet: tuple[Place, Place]) -> dict[str, Shape]:
     """A body of bars, with a string from a bar above to its head, and to the end of each limb."""
     neck, hip = (middle, -60.0), (middle, 5.0)

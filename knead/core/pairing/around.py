@@ -1,11 +1,11 @@
 """Lines on a fill keep their order round it: legs are as like each other as a leg is to the next, and may cross."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 import shapely
 
-from knead.core.geometry.bezier import Ints
+from knead.core.geometry.bezier import Floats, Ints
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
@@ -37,8 +37,9 @@ def in_order_around(
     found = list(pairs)
     one, two = ({shape.id: shape for shape in side} for side in (first, second))
     tied = {name for tie in ties for name in tie}
+    ends = _ends(first), _ends(second)
     for a, b in [(p.first, p.second) for p in (*settled, *pairs) if p.kind == "pair" and p.first and p.second]:
-        own, others = _on(one[a], first), _on(two[b], second)
+        own, others = _on(one[a], ends[0]), _on(two[b], ends[1])
         free = [(p, p.first, p.second) for p in found if p.kind == "pair" and p.first and p.second]
         group = [each for each in free if each[1] in own and each[2] in others and not tied & {*each[1:]}]
         group = sorted(group, key=lambda each: own.index(each[1]))
@@ -70,19 +71,24 @@ def _alone(stroke: Shape) -> Chain:
     return Chain((Link(stroke, False),))
 
 
-def _on(fill: Shape, shapes: Sequence[Shape]) -> list[str]:
+def _ends(shapes: Sequence[Shape]) -> dict[str, Floats]:
+    """Where the lines among some shapes begin and end, (2, 2), by their ids."""
+    lines = {shape.id: track_of(shape.contours[0]) for shape in shapes if may_chain(shape)}
+    return {name: as_points(track.sketch(np.array([0.0, 1.0]))) for name, track in lines.items()}
+
+
+def _on(fill: Shape, lines: Mapping[str, Floats]) -> list[str]:
     """The lines of which one end lies on a fill, or by its edge, and meets no other there, in their order round it."""
     track = track_of(fill.contours[0])
-    lines = [shape for shape in shapes if may_chain(shape)]
     if fill.fill is None or not track.closed or not lines:
         return []
+    names, ends = [*lines], np.array([*lines.values()])
     ring = shapely.Polygon(as_points(track.sketch(AROUND)))
-    ends = np.array([as_points(track_of(line.contours[0]).sketch(np.array([0.0, 1.0]))) for line in lines])
     on = shapely.dwithin(ring, shapely.points(ends), NEAR * track.length)
     way = 1.0 if ring.exterior.is_ccw else -1.0
     stand = np.flatnonzero(on.sum(axis=1) == 1)
     feet = ends[stand][on[stand]]
     apart = np.linalg.norm(feet[:, None] - feet, axis=2) + np.where(np.eye(len(feet)), np.inf, 0.0)
     alone = apart.min(axis=1, initial=np.inf) > NEAR * track.length  # what meets another there is told by that
-    places = [(way * track.nearest(foot)[0], lines[k].id) for k, foot in zip(stand[alone], feet[alone], strict=True)]
+    places = [(way * track.nearest(foot)[0], names[k]) for k, foot in zip(stand[alone], feet[alone], strict=True)]
     return [name for _, name in sorted(places)]

@@ -1,13 +1,14 @@
 """What stays in its column, or its row, is the same: the bars of a level meter, the dots of a graph."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 
 import numpy as np
 
 from knead.core.geometry.bezier import Floats, Ints
 from knead.core.geometry.hull import hull
-from knead.core.geometry.track import Track
+from knead.core.geometry.track import Track, even_track
+from knead.core.model import Shape
 
 FEWEST = 3  # so many must be side by side
 NEAR, APART = 0.015, 0.04  # how near to its column each must stay, and how far apart columns are, by all of them
@@ -25,6 +26,24 @@ def kind_of(track: Track) -> str | None:
         return "line" if abs(points[-1] - points[0]) > STRAIGHT * track.length > 0.0 else None
     fills = abs(track.inside) > FILLS * float(np.ptp(points.real) * np.ptp(points.imag)) > 0.0
     return "block" if fills and abs(track.inside) > HOLLOW * float(hull(points).area) else None
+
+
+def staying_side_by_side(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
+    """Ids of bars or dots of one paint that stay side by side."""
+    sides: list[dict[object, list[tuple[str, Track]]]] = [{}, {}]
+    for shapes, side in zip((left, right), sides, strict=True):
+        for shape in shapes:
+            track = even_track(shape.contours[0])
+            kind = kind_of(track) if len(shape.contours) == 1 else None
+            if kind is not None:
+                side.setdefault((kind, shape.fill, shape.stroke), []).append((shape.id, track))
+    found = []
+    for look in sides[0].keys() & sides[1].keys():
+        ones, twos = sides[0][look], sides[1][look]
+        mates = in_columns([track for _, track in ones], [track for _, track in twos])
+        if mates is not None:
+            found += [(name, twos[k][0]) for (name, _), k in zip(ones, mates.tolist(), strict=True)]
+    return found
 
 
 def in_columns(first: Sequence[Track], second: Sequence[Track]) -> Ints | None:

@@ -9,7 +9,6 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
-from knead.core.geometry.track import Track, even_track
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.outline.alike import runs_back
 from knead.core.pairing.around import in_order_around
@@ -17,7 +16,7 @@ from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sh
 from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
 from knead.core.pairing.boxes import on_boxes
 from knead.core.pairing.chains import Chain, chains
-from knead.core.pairing.columns import in_columns, kind_of
+from knead.core.pairing.columns import staying_side_by_side
 from knead.core.pairing.cuts import best_cut
 from knead.core.pairing.descent import descended
 from knead.core.pairing.facing import facing
@@ -120,8 +119,9 @@ def _in_their_columns(pairs: list[ShapePair], side_by_side: Collection[tuple[str
 
 
 def _as_it_stays(pair: ShapePair) -> ShapePair:
-    """The pair; one that was tied like by a hint, and by none, was so since it stays."""
-    return replace(pair, confidence=STAYS, reason=STAYING) if pair.reason == TIED else pair
+    """The pair; one that was tied as by a hint, and by none, was so since it stays."""
+    stays = replace(pair, confidence=STAYS, reason=pair.reason.replace(TIED, STAYING))
+    return stays if TIED in pair.reason else pair
 
 
 def _any_moves(pairs: Iterable[tuple[str, str]], first: Drawing, second: Drawing) -> bool:
@@ -172,8 +172,9 @@ def _paired(
     open_ties = [(a, b) for a, b in ties if a in left and b in right]
     ink = ink_of({s.id: s for s in first.shapes}), ink_of({s.id: s for s in second.shapes})
     owners = _owners(first, ink[0]), _owners(second, ink[1])
-    likely = _by_likeness(*lines, settled, first, second, open_ties, owners)
-    likely = by_levels(_by_arms(likely, found, first, second, ties, ink), first.shapes, second.shapes)
+    grounds = Grounds.of(first.shapes), Grounds.of(second.shapes)
+    likely = _by_likeness(*lines, settled, first, second, open_ties, owners, grounds)
+    likely = by_levels(_by_arms(likely, found, first, second, ties, ink, grounds), first.shapes, second.shapes)
     pairs = foremost(found + likely, first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
@@ -204,13 +205,13 @@ def _by_arms(
     second: Drawing,
     ties: Sequence[tuple[str, str]],
     ink: tuple[Mapping[str, str], Mapping[str, str]],
+    grounds: tuple[Grounds, Grounds],
 ) -> list[ShapePair]:
     """The likely pairs, with strokes that meet in threes paired by the arms that meet; those `found` before stand.
 
     The ink of fills stands, too.
     """
     one, two = ({s.id: s for s in side.shapes} for side in (first, second))
-    grounds = Grounds.of(first.shapes), Grounds.of(second.shapes)
 
     def assign(rest: Sequence[ShapePair], arms: Sequence[Chain], others: Sequence[Chain]) -> Rows:
         stand = [forms_of(p, one, two) for p in (*found, *rest) if p.first and p.second and not p.alone]
@@ -243,29 +244,11 @@ def _staying(
     chosen = {name for group in said for side in group for name in side}
     chosen |= {shape.id for shape in first.shapes} & {shape.id for shape in second.shapes}
     one, two = ([shape for shape in side.shapes if shape.id not in chosen] for side in (first, second))
-    side_by_side = _in_columns(one, two)
+    side_by_side = staying_side_by_side(one, two)
     known = {name for pair in side_by_side for name in pair}
     same = unchanged(*([shape for shape in side if shape.id not in known] for side in (one, two)))
     tied = {name for tie in ties for name in tie}
     return [p for p in side_by_side if p in ties or not tied & {*p}], [p for p in same if p in ties or not tied & {*p}]
-
-
-def _in_columns(left: Iterable[Shape], right: Iterable[Shape]) -> list[tuple[str, str]]:
-    """Ids of bars or dots of one paint that stay side by side."""
-    sides: list[dict[object, list[tuple[str, Track]]]] = [{}, {}]
-    for shapes, side in zip((left, right), sides, strict=True):
-        for shape in shapes:
-            track = even_track(shape.contours[0])
-            kind = kind_of(track) if len(shape.contours) == 1 else None
-            if kind is not None:
-                side.setdefault((kind, shape.fill, shape.stroke), []).append((shape.id, track))
-    found = []
-    for look in sides[0].keys() & sides[1].keys():
-        ones, twos = sides[0][look], sides[1][look]
-        mates = in_columns([track for _, track in ones], [track for _, track in twos])
-        if mates is not None:
-            found += [(name, twos[k][0]) for (name, _), k in zip(ones, mates.tolist(), strict=True)]
-    return found
 
 
 def _same_names(left: Collection[Shape], right: Collection[Shape]) -> list[tuple[str, str]]:
@@ -293,6 +276,7 @@ def _by_likeness(
     second: Drawing,
     ties: Sequence[tuple[str, str]],
     owners: tuple[Owners, Owners],
+    grounds: tuple[Grounds, Grounds],
 ) -> list[ShapePair]:
     if not left or not right:
         return [ShapePair(s.id, None, 0.9, "nothing is left to become") for c in left for s in c.shapes] + [
@@ -302,16 +286,24 @@ def _by_likeness(
     looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
 
     stands = standing([c.lead for c in left], [c.lead for c in right])
+    belonging: Belonging | None = None
+    tips: Tips | None = None
 
-    def assign(one: Sequence[Chain], two: Sequence[Chain], belonging: Belonging | None = None) -> Assignment:
+    def assign(one: Sequence[Chain], two: Sequence[Chain]) -> Assignment:
         sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
-        return on_boxes(facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging))))
+        return on_boxes(facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging, tips))))
 
-    belonging = None
+    def fills(found: Assignment) -> list[tuple[str, str]]:
+        paired = [(a.lead, b.lead) for a, b in found.paired if a.lead.fill is not None]
+        return [(a.id, b.id) for a, b in (*paired, *settled)]
+
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
-        fills = [(a.lead.id, b.lead.id) for a, b in assign(left, right).paired if a.lead.fill is not None]
-        belonging = Belonging(owners, (*fills, *((a.id, b.id) for a, b in settled)))
-    best = best_cut(left, right, lambda one, two: assign(one, two, belonging))
+        belonging = Belonging(owners, tuple(fills(assign(left, right))))
+    best = best_cut(left, right, assign)
+    told = Tips(*grounds, {*fills(best)})
+    if told.stray(best.one.chains, best.two.chains)[best.pairs.rows, best.pairs.columns].any():
+        tips = told
+        best = best_cut(left, right, assign)
     return _named(in_line(with_what_they_touch(in_order(_without_odd(_recoloured(best, known) or best)))))
 
 

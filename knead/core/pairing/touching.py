@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
+from knead.core.geometry.bezier import Floats
 from knead.core.pairing.assignment import Assignment, Sheet
 from knead.core.pairing.order import by_exchange
 from knead.core.pairing.roots import outline_of
@@ -22,24 +22,31 @@ def with_what_they_touch(found: Assignment) -> Assignment:
     fills = [_is_fill(found.one, i) and _is_fill(found.two, j) for i, j in pairs.mates]
     if sum(fills) < TELLING + 2:
         return found
+    tied = [found.are_tied(*lines) for lines in found.paired]
+    may = np.logical_and.outer(fills, fills) & ~np.logical_or.outer(tied, tied)
+    may &= (by_exchange(pairs, pairs.cost) < DEARER) & (by_exchange(pairs, found.unlike) < UNLIKE)
+    if not np.triu(may, 1).any():
+        return found
     here, there = _touching(found.one)[pairs.rows][:, pairs.rows], _touching(found.two)
     columns = pairs.columns.copy()
-    may = np.triu(np.logical_and.outer(fills, fills), 1)
-    may &= (by_exchange(pairs, pairs.cost) < DEARER) & (by_exchange(pairs, found.unlike) < UNLIKE)
-    for k, n in np.argwhere(may).tolist():
-        if not any(found.are_tied(*found.paired[each]) for each in (k, n)):
-            gain = _gain(here, there[columns][:, columns], k, n)
-            if gain >= TELLING:
-                columns[[k, n]] = columns[[n, k]]
+    for _ in range(len(columns)):
+        gains = np.where(may, _gains(here, there[columns][:, columns]), 0)
+        if gains.max() < TELLING:
+            break
+        k, n = np.unravel_index(int(gains.argmax()), gains.shape)
+        columns[[k, n]] = columns[[n, k]]
+        may[k, n] = may[n, k] = False
     return replace(found, pairs=replace(pairs, columns=columns))
 
 
-def _gain(here: NDArray[np.bool_], there: NDArray[np.bool_], k: int, n: int) -> int:
-    """How many more touch in both keys if two pairs exchange their partners."""
-    others = np.ones(len(here), dtype=bool)
-    others[[k, n]] = False
-    one, two = (side[k].astype(int) - side[n] for side in (here, there))
-    return -int(one[others] @ two[others])
+def _gains(here: Floats, there: Floats) -> Floats:
+    """How many more touch in both keys if each two pairs exchange their partners, (n, n), by which touch in each.
+
+    What two do to each other does not count: they do so either way.
+    """
+    common = here @ there.T
+    own = np.diagonal(common)
+    return np.asarray(common + common.T - own - own[:, None] + 2 * here * there)
 
 
 def _is_fill(sheet: Sheet, row: int) -> bool:
@@ -47,11 +54,11 @@ def _is_fill(sheet: Sheet, row: int) -> bool:
     return shape.fill is not None and shape.contours[0].closed
 
 
-def _touching(sheet: Sheet) -> NDArray[np.bool_]:
-    """Which shapes and lines of a key touch each other, shape (n, n)."""
+def _touching(sheet: Sheet) -> Floats:
+    """Which shapes and lines of a key touch each other, 1 or 0, shape (n, n)."""
     forms = np.array([outline_of(line) for line in sheet.chains], dtype=object)
     sizes = np.array([form.size for form in sheet.portraits])
     one, two = shapely.STRtree(forms).query(forms, "dwithin", distance=TOUCHES * sizes)
-    found = np.zeros((len(forms), len(forms)), dtype=bool)
-    found[one, two] = True
-    return np.asarray(found & found.T)
+    found = np.zeros((len(forms), len(forms)))
+    found[one, two] = one != two
+    return found * found.T
