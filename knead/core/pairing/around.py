@@ -16,6 +16,7 @@ from knead.core.pairing.tips import AROUND, NEAR
 
 FEWEST = 3  # so many lines have an order round a fill
 DEARER = 0.15  # how much dearer each may be, to keep it
+DEEPEST = 0.6  # how far within its edge, by half its mean width, one stands: in the middle of a bar neither is nearer
 SURE, REASON = 0.8, "they stand on it in the same order in both keys"
 
 Assigned = Callable[[Sequence[ShapePair], Sequence[Chain], Sequence[Chain]], Rows]
@@ -78,7 +79,7 @@ def _ends(shapes: Sequence[Shape]) -> dict[str, Floats]:
 
 
 def _on(fill: Shape, lines: Mapping[str, Floats]) -> list[str]:
-    """The lines of which one end lies on a fill, or by its edge, and meets no other there, in their order round it."""
+    """The lines of which one end lies on a fill, by its edge, and meets no other there, in their order round it."""
     track = track_of(fill.contours[0])
     if fill.fill is None or not track.closed or not lines:
         return []
@@ -90,5 +91,6 @@ def _on(fill: Shape, lines: Mapping[str, Floats]) -> list[str]:
     feet = ends[stand][on[stand]]
     apart = np.linalg.norm(feet[:, None] - feet, axis=2) + np.where(np.eye(len(feet)), np.inf, 0.0)
     alone = apart.min(axis=1, initial=np.inf) > NEAR * track.length  # what meets another there is told by that
-    places = [(way * track.nearest(foot)[0], names[k]) for k, foot in zip(stand[alone], feet[alone], strict=True)]
-    return [name for _, name in sorted(places)]
+    deepest = DEEPEST * ring.area / ring.length
+    nearest = [(names[k], *track.nearest(foot)) for k, foot in zip(stand[alone], feet[alone], strict=True)]
+    return [name for _, name in sorted((way * param, name) for name, param, off in nearest if off <= deepest)]
