@@ -76,6 +76,22 @@ def test_sticks_go_with_what_is_on_them(order: list[int], lean: float) -> None:
     assert plan_of(first, second)[1] == {name: name for name in first}
 
 
+@few
+@given(st.lists(st.floats(-28, 28), min_size=8, max_size=8))
+def test_a_ball_that_goes_from_hand_to_hand_takes_no_arm_along(off: list[float]) -> None:
+    def thrower(off: list[float], side: int) -> dict[str, Shape]:
+        hands = [(-45 + off[0] / 2, 40 + off[1]), (45 + off[2] / 2, 40 + off[3])]
+        found = {"body": filled(polygon([(-20, 0), (20, 0), (14, 80), (-14, 80)]), color="#3355aa")}
+        for way, (x, y) in zip((-1, 1), hands, strict=True):
+            elbow = ((19 * way + x) / 2 + 14 * way, (4 + y) / 2 + 8)
+            found[f"arm {way}"] = stroked(smooth([(19 * way, 4), elbow, (x, y)], False))
+        x, y = hands[side]
+        return found | {"ball": filled(ellipse(x, y + 10, 14, 14), color="#d03030")}
+
+    first, second = thrower(off[:4], 0), thrower(off[4:], 1)
+    assert plan_of(first, second)[1] == {name: name for name in first}
+
+
 def puppet(middle: float, hands: tuple[Place, Place], feet: tuple[Place, Place]) -> dict[str, Shape]:
     """A body of bars, with a string from a bar above to its head, and to the end of each limb."""
     neck, hip = (middle, -60.0), (middle, 5.0)

@@ -35,7 +35,7 @@ def with_what_they_touch(found: Assignment) -> Assignment:
             break
         k, n = np.unravel_index(int(gains.argmax()), gains.shape)
         columns[[k, n]] = columns[[n, k]]
-        may[k, n] = may[n, k] = False
+        may[[k, n]] = may[:, [k, n]] = False
     return replace(found, pairs=replace(pairs, columns=columns))
 
 
