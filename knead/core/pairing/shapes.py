@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -286,10 +287,10 @@ def _by_likeness(
     looks: tuple[dict[tuple[str, ...], Portrait], ...] = ({}, {})  # what is cut otherwise is mostly the same
 
     stands = standing([c.lead for c in left], [c.lead for c in right])
-    belonging: Belonging | None = None
-    tips: Tips | None = None
 
-    def assign(one: Sequence[Chain], two: Sequence[Chain]) -> Assignment:
+    def assign(
+        belonging: Belonging | None, tips: Tips | None, one: Sequence[Chain], two: Sequence[Chain]
+    ) -> Assignment:
         sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
         return on_boxes(facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging, tips))))
 
@@ -297,13 +298,13 @@ def _by_likeness(
         paired = [(a.lead, b.lead) for a, b in found.paired if a.lead.fill is not None]
         return [(a.id, b.id) for a, b in (*paired, *settled)]
 
+    belonging = None
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
-        belonging = Belonging(owners, tuple(fills(assign(left, right))))
-    best = best_cut(left, right, assign)
-    told = Tips(*grounds, {*fills(best)})
-    if told.stray(best.one.chains, best.two.chains)[best.pairs.rows, best.pairs.columns].any():
-        tips = told
-        best = best_cut(left, right, assign)
+        belonging = Belonging(owners, tuple(fills(assign(None, None, left, right))))
+    best = best_cut(left, right, partial(assign, belonging, None))
+    tips = Tips(*grounds, {*fills(best)})
+    if tips.stray(best.one.chains, best.two.chains)[best.pairs.rows, best.pairs.columns].any():
+        best = best_cut(left, right, partial(assign, belonging, tips))
     return _named(in_line(with_what_they_touch(in_order(_without_odd(_recoloured(best, known) or best)))))
 
 
