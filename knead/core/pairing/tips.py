@@ -16,6 +16,7 @@ from knead.core.pairing.belonging import Paint
 from knead.core.pairing.chains import Chain
 
 AROUND = np.linspace(0.0, 1.0, 65)
+LARGER = 1.5  # how large a body is by what else its limbs end on
 NEAR = 0.01  # how far off the edge of a fill a line ends at most, by the length of that
 
 
@@ -43,7 +44,10 @@ class Grounds:
         return np.asarray(on & np.array([_is_open(line) for line in lines], dtype=bool)[:, None, None])
 
     def apart(self, lines: Sequence[Chain], on: NDArray[np.bool_]) -> NDArray[np.bool_]:
-        """Which lines end on which fills where others do, but not where these do, (lines, fills): arms on a body."""
+        """Which lines end on which fills where others do, but not where these do, (lines, fills): arms on a body.
+
+        That is larger than what else they end on: one balloon before another is no body.
+        """
         ends = as_complex(np.array([_ends(line) for line in lines])).ravel()
         of, found = np.arange(len(ends)) // 2, np.zeros((len(lines), len(self.names)), dtype=bool)
         for fill in np.flatnonzero(on.any(axis=1).sum(axis=0) > 1):
@@ -51,7 +55,9 @@ class Grounds:
             gaps = np.abs(ends[there][:, None] - ends[there])
             gaps[of[there][:, None] == of[there]] = np.inf
             found[of[there[gaps.min(axis=1) > self.near[fill]]], fill] = True
-        return found
+        areas = np.where(on.any(axis=1), shapely.area(self.rings), 0.0)
+        others = np.where(np.eye(len(self.names), dtype=bool), 0.0, areas[:, None]).max(axis=2)
+        return np.asarray(found & (areas > LARGER * others))
 
 
 @dataclass(frozen=True)
