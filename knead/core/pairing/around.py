@@ -1,6 +1,6 @@
 """Lines on a fill keep their order round it: legs are as like each other as a leg is to the next, and may cross."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -10,16 +10,14 @@ from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.pairing.chains import Chain, Link, may_chain
+from knead.core.pairing.junctions import Assigned
 from knead.core.pairing.pairs import ShapePair, chained_pair
-from knead.core.pairing.rounds import Rows
 from knead.core.pairing.tips import AROUND, NEAR
 
 FEWEST = 3  # so many lines have an order round a fill
 DEARER = 0.15  # how much dearer each may be, to keep it
 DEEPEST = 0.6  # how far within its edge, by half its mean width, one stands: in the middle of a bar neither is nearer
 SURE, REASON = 0.8, "they stand on it in the same order in both keys"
-
-Assigned = Callable[[Sequence[ShapePair], Sequence[Chain], Sequence[Chain]], Rows]
 
 
 def in_order_around(

@@ -2,13 +2,14 @@
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Self
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from knead.core.geometry.bezier import Floats
+from knead.core.geometry.bezier import Floats, Ints
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
@@ -22,33 +23,39 @@ NEAR = 0.01  # how far off the edge of a fill a line ends at most, by the length
 
 @dataclass(frozen=True)
 class Grounds:
-    """The closed fills of a key, on which lines may end."""
+    """The closed fills of a key, on which lines may end; `rings` reach as far beyond their edges as is `near`."""
 
     names: tuple[str, ...]
     rings: NDArray[np.object_]
     near: Floats
+
+    @cached_property
+    def tree(self) -> shapely.STRtree:
+        """The rings, to be asked what is on them."""
+        return shapely.STRtree(self.rings)
 
     @classmethod
     def of(cls, shapes: Sequence[Shape]) -> Self:
         """Those of a drawing's shapes that are filled and go round."""
         fills = [shape for shape in shapes if shape.fill is not None and shape.contours[0].closed]
         tracks = [track_of(shape.contours[0]) for shape in fills]
+        near = NEAR * np.array([track.length for track in tracks])
         rings = np.array([shapely.Polygon(as_points(track.sketch(AROUND))) for track in tracks], dtype=object)
-        shapely.prepare(rings)
-        return cls(tuple(shape.id for shape in fills), rings, NEAR * np.array([track.length for track in tracks]))
+        return cls(tuple(shape.id for shape in fills), shapely.buffer(rings, near), near)
 
     def under(self, lines: Sequence[Chain]) -> NDArray[np.bool_]:
         """On which fills open lines end with either end, or near their edge, shape (lines, 2, fills)."""
-        spots = shapely.points(np.array([_ends(line) for line in lines]).reshape(-1, 1, 2))
-        on = shapely.dwithin(self.rings[None], spots, self.near).reshape(len(lines), 2, -1)
-        return np.asarray(on & np.array([_is_open(line) for line in lines], dtype=bool)[:, None, None])
+        spots, fills = self.tree.query(shapely.points(_ends_of(lines).reshape(-1, 2)), predicate="intersects")
+        on = np.zeros((2 * len(lines), len(self.names)), dtype=bool)
+        on[spots, fills] = np.array([_is_open(line) for line in lines])[spots // 2]
+        return on.reshape(len(lines), 2, -1)
 
     def apart(self, lines: Sequence[Chain], on: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """Which lines end on which fills where others do, but not where these do, (lines, fills): arms on a body.
 
         That is larger than what else they end on: one balloon before another is no body.
         """
-        ends = as_complex(np.array([_ends(line) for line in lines])).ravel()
+        ends = as_complex(_ends_of(lines)).ravel()
         of, found = np.arange(len(ends)) // 2, np.zeros((len(lines), len(self.names)), dtype=bool)
         for fill in np.flatnonzero(on.any(axis=1).sum(axis=0) > 1):
             there = np.flatnonzero(on[:, :, fill].ravel())
@@ -75,15 +82,26 @@ class Tips:
         """
         if not (self.one.names and self.two.names and self.fills and one and two):
             return np.zeros((len(one), len(two)), dtype=bool)
-        becomes = np.array([[(a, b) in self.fills for b in self.two.names] for a in self.one.names], dtype=int)
+        becomes = self._becomes
         on = self.one.under(one), self.two.under(two)
         shared = on[0].any(axis=1) @ becomes @ on[1].any(axis=1).T
-        paints = np.array([[_paint(a) == _paint(b) for b in two] for a in one])
-        known = np.where(paints, shared, 0)
+        looks: dict[Paint, int] = {}
+        paints = [np.array([looks.setdefault(_paint(line), len(looks)) for line in side]) for side in (one, two)]
+        known = np.where(paints[0][:, None] == paints[1], shared, 0)
         strays = (shared < known.max(axis=1, keepdims=True)) | (shared < known.max(axis=0))
         here, there = self.one.apart(one, on[0]), self.two.apart(two, on[1])
         limbs = (here @ becomes)[:, there.any(axis=0)].any(axis=1), (there @ becomes.T)[:, here.any(axis=0)].any(axis=1)
         return np.asarray(strays & ~np.logical_or.outer(*limbs))
+
+    @cached_property
+    def _becomes(self) -> Ints:
+        """Which fills become each other, 1 or 0, shape (fills, fills)."""
+        here, there = ({name: k for k, name in enumerate(side.names)} for side in (self.one, self.two))
+        found = np.zeros((len(here), len(there)), dtype=int)
+        for a, b in self.fills:
+            if a in here and b in there:
+                found[here[a], there[b]] = 1
+        return found
 
 
 def _is_open(line: Chain) -> bool:
@@ -91,8 +109,12 @@ def _is_open(line: Chain) -> bool:
     return lead.fill is None and len(lead.contours) == 1 and not lead.contours[0].closed
 
 
+def _ends_of(lines: Sequence[Chain]) -> Floats:
+    """Where lines begin and end, shape (lines, 2, 2); what is none has ends as well, that mean nothing."""
+    return np.array([_ends(line) for line in lines])
+
+
 def _ends(line: Chain) -> list[tuple[float, float]]:
-    """Where a line begins and ends; what is none has ends as well, that mean nothing."""
     begins, ends = line.links[0], line.links[-1]
     first, last = begins.shape.contours[0].nodes, ends.shape.contours[0].nodes
     return [first[-1 if begins.backwards else 0].at, last[0 if ends.backwards else -1].at]

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.welds import SEEN, is_line, mates_of, may_weld
+from knead.core.blend.figure.welds import SEEN, is_fill, is_line, mates_of, may_weld
 from knead.core.blend.pair.glue import Along, Glue, Within, ends_within, nodes_along
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS
@@ -49,7 +49,7 @@ class _Lines:
                 self.settle(j)
         free = [j for j, deep in self.leaders.items() if j in mates and deep < DEEPEST]
         leads = [j for j in free if j in met]
-        in_fills = sorted((j for j in free if _is_fill(self.plans[j])), key=lambda j: self.plans[j].body.size)
+        in_fills = sorted((j for j in free if is_fill(self.plans[j])), key=lambda j: self.plans[j].body.size)
         within = ((j, ends_within(self.plans[j], line.contours[0])) for j in in_fills)
         parts = list(self._parts([*((j, met[j]) for j in leads), *within]))
         glue = Glue(tuple(part for _, part in parts), meets=True)
@@ -89,10 +89,6 @@ def _met(line: PairPlan, mate: PairPlan) -> Along | None:
         places = np.array([side[along.nodes, 1] for side in (own.first, own.second)])
         ends |= (np.abs(places[:, :, None] - there[:, None]) <= near).all(axis=0).any(axis=1)
     return along.only(ends) if ends.any() else None
-
-
-def _is_fill(plan: PairPlan) -> bool:
-    return plan.paint.first.fill is not None and plan.contours[0].closed
 
 
 def _unwound(line: PairPlan, glue: Glue) -> PairPlan:

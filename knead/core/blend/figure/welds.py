@@ -61,9 +61,9 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
     found = list(plans)
     for k in sorted(range(len(plans)), key=lambda k: (is_line(plans[k]), -plans[k].body.size)):
         plan = plans[k]
-        if not (is_line(plan) or _is_fill(plan)) or not may_weld(plan) or plan.lanes or _stays(plan):
+        if not (is_line(plan) or is_fill(plan)) or not may_weld(plan) or plan.lanes or _stays(plan):
             continue
-        for fill in [found[j] for j in mates_of(k, touching) if _is_fill(plans[j]) and may_weld(plans[j])]:
+        for fill in [found[j] for j in mates_of(k, touching) if is_fill(plans[j]) and may_weld(plans[j])]:
             along = _along(fill, plan)
             if along is not None:
                 glue = Glue((along,), closed=not is_line(plan))
@@ -103,7 +103,8 @@ def may_weld(plan: PairPlan) -> bool:
     return plan.blend == "auto" and plan.goes.plain and plan.body.path is None
 
 
-def _is_fill(plan: PairPlan) -> bool:
+def is_fill(plan: PairPlan) -> bool:
+    """Whether it is one closed fill without holes."""
     return plan.paint.first.fill is not None and len(plan.contours) == 1 and plan.contours[0].closed
 
 
