@@ -4,8 +4,8 @@ from Cython.Build import cythonize
 from setuptools import Extension, setup
 
 PROGRAMMES = Extension(
-    "knead.core.outline.programmes",
-    ["knead/core/outline/programmes.py"],
+    "knead.core.outline.laying.programmes",
+    ["knead/core/outline/laying/programmes.py"],
     extra_compile_args=["-O3", "-march=native", "-ffast-math"],
 )
 

@@ -71,7 +71,7 @@ if ! stamped "$lock" "$sum"; then
   echo "$sum" >".knead/$lock.stamp"
 fi
 
-programmes=knead/core/outline/programmes
+programmes=knead/core/outline/laying/programmes
 sum=$(cat pyproject.toml setup.py $programmes.py <(grep -m1 flags /proc/cpuinfo || uname -m) | sha256sum | cut -d' ' -f1)
 if ! stamped knead "$sum" || ! compgen -G "$programmes.*.so" >/dev/null; then
   echo "Compiling for this machine ..."

@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from knead.core.blend.figure.lone import Given, plan_lone_shape, sprouts
+from knead.core.blend.figure.alone.lone import Given, plan_lone_shape, sprouts
 from knead.core.blend.figure.stacking import Levels, stack, switch
 from knead.core.blend.figure.told import Asked, Told, told
 from knead.core.blend.pair.going import Going

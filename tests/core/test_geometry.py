@@ -14,7 +14,7 @@ from knead.core.geometry.inside import mean_values
 from knead.core.geometry.similarity import as_complex, as_points
 from knead.core.geometry.track import measure, track_of
 from knead.core.outline.directions import winding
-from knead.core.outline.grid import grid_of, turning
+from knead.core.outline.laying.grid import grid_of, turning
 from knead.core.outline.naming import hint_name
 from tests.forms import (
     apart,

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from knead.core.blend.figure.told import Asked
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, PairTravel, Shape, Take
-from knead.core.pairing.likeness import portrait
+from knead.core.pairing.assign.likeness import portrait
 from knead.core.pairing.pairs import ShapePair, Turning
 from knead.core.pairing.shapes import pair_shapes
 from tests.examples import few

@@ -12,8 +12,8 @@ from knead.core.geometry.bezier import area, contour_of, path_of, points_at
 from knead.core.geometry.track import measure, track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Blend, Contour, Take
+from knead.core.outline.kinds.rigid import even_map
 from knead.core.outline.matching import Correspondence
-from knead.core.outline.rigid import even_map
 from knead.core.outline.strain import Strain
 from knead.core.outline.structure import common
 from knead.core.outline.thin import thinned

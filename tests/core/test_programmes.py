@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knead.core.outline import programmes
-from knead.core.outline.field import MOVES
+from knead.core.outline.laying import programmes
+from knead.core.outline.laying.field import MOVES
 
 
 def _as_written() -> ModuleType:

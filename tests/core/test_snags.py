@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 from knead.core.edit import Operation
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Hint, HintEnd, PairChoice, PairTravel, Point, Take
-from knead.core.pairing.cheapest import cheapest
+from knead.core.pairing.assign.cheapest import cheapest
 from knead.core.snags.figures import measured, outlines
 from knead.core.snags.find import Findings, findings
 from knead.core.snags.jumps import jumps

@@ -10,7 +10,7 @@ from knead.core.geometry.bezier import transformed
 from knead.core.geometry.track import track_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Take
-from knead.core.outline.ovals import squashed
+from knead.core.outline.kinds.ovals import squashed
 from tests.examples import few
 from tests.forms import backwards, begun_at, drawing, ellipse, filled, outline, recut, rounded, smooth
 

@@ -22,12 +22,12 @@ from knead.core.geometry.track import Track, even_track
 from knead.core.model import Contour, Node
 from knead.core.outline.correspondence import Correspondence, run, tried
 from knead.core.outline.directions import backwards_ties, winding
-from knead.core.outline.fan import corner_map
 from knead.core.outline.hints import consistent, share_of, shared_nodes
-from knead.core.outline.lane import Lane, lane_of
+from knead.core.outline.kinds.fan import corner_map
+from knead.core.outline.kinds.lane import Lane, lane_of
+from knead.core.outline.kinds.rigid import lies_nearer
 from knead.core.outline.led import THERE
 from knead.core.outline.matching import match, match_tied
-from knead.core.outline.rigid import lies_nearer
 from knead.core.outline.rows import misses, with_ties
 from knead.core.outline.strain import strain
 from knead.core.outline.structure import Cuts, begun_at_node, common, drawn_alike

@@ -8,7 +8,17 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track
-from knead.core.outline.candidates import (
+from knead.core.outline.correspondence import Correspondence, judged, run, tried
+from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
+from knead.core.outline.kinds.columns import in_columns
+from knead.core.outline.kinds.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
+from knead.core.outline.kinds.ovals import squashed
+from knead.core.outline.kinds.rigid import even_map
+from knead.core.outline.kinds.sides import by_sides
+from knead.core.outline.kinds.spine import Spine, along, as_laid, is_plainly_swapped, spine_of, unlike
+from knead.core.outline.kinds.staying import kept_stretches
+from knead.core.outline.kinds.stretch import stretched
+from knead.core.outline.laying.candidates import (
     ENDS,
     GOOD,
     HARD,
@@ -19,22 +29,12 @@ from knead.core.outline.candidates import (
     likelier_first,
     maps_to_try,
 )
-from knead.core.outline.columns import in_columns
-from knead.core.outline.corners import all_corners, corners_between, is_edge_on, kept_corners
-from knead.core.outline.correspondence import Correspondence, judged, run, tried
-from knead.core.outline.directions import backwards_ties, directions, turned_over, winding
-from knead.core.outline.field import Field
+from knead.core.outline.laying.corners import all_corners, corners_between, is_edge_on, kept_corners
+from knead.core.outline.laying.field import Field
+from knead.core.outline.laying.starts import LOOKS
 from knead.core.outline.led import led
-from knead.core.outline.mirror import WHOLLY, mirror_ties, mirrored, mirrored_by_hand
-from knead.core.outline.ovals import squashed
 from knead.core.outline.riches import is_richer
-from knead.core.outline.rigid import even_map
-from knead.core.outline.sides import by_sides
-from knead.core.outline.spine import Spine, along, as_laid, is_plainly_swapped, spine_of, unlike
-from knead.core.outline.starts import LOOKS
-from knead.core.outline.staying import kept_stretches
 from knead.core.outline.strain import MOVED, Strain, strain
-from knead.core.outline.stretch import stretched
 
 AS_GOOD = 1.15  # what keeps its sides may strain by this much more than what does not, and turns as little
 KEEPS = 1.5  # corners that could all be kept are, if that strains no more than this against any other map

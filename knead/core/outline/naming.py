@@ -6,8 +6,8 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
 from knead.core.outline.directions import winding
-from knead.core.outline.grid import turning
 from knead.core.outline.hints import nearest_contour, share_of
+from knead.core.outline.laying.grid import turning
 
 
 def hint_name(shape: Shape, point: Floats, taken: set[str]) -> str:

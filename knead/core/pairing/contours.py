@@ -10,10 +10,10 @@ from knead.core.geometry.islands import ring_of
 from knead.core.geometry.track import Track, track_of
 from knead.core.model import Shape
 from knead.core.outline.directions import winding
-from knead.core.pairing.columns import in_columns
-from knead.core.pairing.likeness import form_gap, form_of
-from knead.core.pairing.rounds import Rows, contenders, staying
-from knead.core.pairing.symmetry import FAIR, symmetric
+from knead.core.pairing.assign.likeness import form_gap, form_of
+from knead.core.pairing.assign.rounds import Rows, contenders, staying
+from knead.core.pairing.assign.symmetry import FAIR, symmetric
+from knead.core.pairing.settled.columns import in_columns
 
 NEVER = 1e6
 PLACES = 64  # at which an outline is seen

@@ -12,34 +12,34 @@ from knead.core.geometry.bezier import Floats, median
 from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.outline.alike import runs_back
-from knead.core.pairing.around import in_order_around
-from knead.core.pairing.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
-from knead.core.pairing.belonging import Belonging, Owners, are_in_doubt, drawn_on
-from knead.core.pairing.boxes import on_boxes
+from knead.core.pairing.assign.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
+from knead.core.pairing.assign.belonging import Belonging, Owners, are_in_doubt, drawn_on
+from knead.core.pairing.assign.likeness import Portrait, form_gap, given_name, portrait
+from knead.core.pairing.assign.parts import in_common_parts
+from knead.core.pairing.assign.rounds import Rows, margin
+from knead.core.pairing.assign.tips import Grounds, Tips
 from knead.core.pairing.chains import Chain, chains
-from knead.core.pairing.columns import staying_side_by_side
-from knead.core.pairing.cuts import best_cut
-from knead.core.pairing.descent import descended
-from knead.core.pairing.facing import facing
-from knead.core.pairing.foremost import foremost
-from knead.core.pairing.groups import absorbed, grouped, parted_pairs, with_lips
-from knead.core.pairing.ink import ink_of
-from knead.core.pairing.junctions import by_junctions
-from knead.core.pairing.leftovers import as_their_like, with_leftovers
-from knead.core.pairing.levels import by_levels
-from knead.core.pairing.likeness import Portrait, form_gap, given_name, portrait
-from knead.core.pairing.order import in_order
+from knead.core.pairing.lines.around import in_order_around
+from knead.core.pairing.lines.cuts import best_cut
+from knead.core.pairing.lines.ink import ink_of
+from knead.core.pairing.lines.junctions import by_junctions
+from knead.core.pairing.lines.levels import by_levels
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, Turning, chained_pair, forms_of
-from knead.core.pairing.parts import in_common_parts
-from knead.core.pairing.regroup import regrouped
-from knead.core.pairing.retraced import retraced
-from knead.core.pairing.roots import by_roots
-from knead.core.pairing.rounds import Rows, margin
-from knead.core.pairing.standing import standing
-from knead.core.pairing.strings import in_line
-from knead.core.pairing.tips import Grounds, Tips
-from knead.core.pairing.touching import with_what_they_touch
-from knead.core.pairing.unchanged import unchanged
+from knead.core.pairing.refine.boxes import on_boxes
+from knead.core.pairing.refine.facing import facing
+from knead.core.pairing.refine.order import in_order
+from knead.core.pairing.refine.roots import by_roots
+from knead.core.pairing.refine.strings import in_line
+from knead.core.pairing.refine.touching import with_what_they_touch
+from knead.core.pairing.settled.columns import staying_side_by_side
+from knead.core.pairing.settled.descent import descended
+from knead.core.pairing.settled.retraced import retraced
+from knead.core.pairing.settled.standing import standing
+from knead.core.pairing.settled.unchanged import unchanged
+from knead.core.pairing.unpaired.foremost import foremost
+from knead.core.pairing.unpaired.groups import absorbed, grouped, parted_pairs, with_lips
+from knead.core.pairing.unpaired.leftovers import as_their_like, with_leftovers
+from knead.core.pairing.unpaired.regroup import regrouped
 
 ODD, PLAIN, SEVERAL = 1.4, 0.6, 5  # the price of an odd pair where one in the middle of so many costs no more than that
 LEAPS, CALM, OTHER = 0.5, 4.0, 0.3  # what the place of what leaps costs, alone and by that of most; how unlike it is

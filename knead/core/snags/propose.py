@@ -10,7 +10,7 @@ from knead.core.geometry.bezier import Floats
 from knead.core.geometry.track import Track, track_of
 from knead.core.inbetween import SpanPlan
 from knead.core.model import Hint, HintEnd, Shape, Take
-from knead.core.outline.grid import turning
+from knead.core.outline.laying.grid import turning
 from knead.core.outline.naming import hint_name
 from knead.core.outline.ties import hint_end
 from knead.core.snags.figures import Figures, measured, outlines

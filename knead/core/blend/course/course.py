@@ -20,7 +20,7 @@ from knead.core.blend.course.twins import twins
 from knead.core.geometry.bezier import Complexes, Floats, median
 from knead.core.geometry.route import Ride, along, ridden
 from knead.core.geometry.similarity import fit_robustly
-from knead.core.outline.columns import go_straight
+from knead.core.outline.kinds.columns import go_straight
 
 LOOSE = 0.8  # a hinge farther off than this, by the smaller shape's size, holds nothing
 NEIGHBOUR = 0.15  # how much a hinge's distance to the neighbour counts, against that to the shape itself

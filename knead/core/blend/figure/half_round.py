@@ -9,7 +9,7 @@ from knead.core.blend.pair.planning import plan_pair
 from knead.core.geometry.similarity import between
 from knead.core.geometry.track import Track, even_track
 from knead.core.model import Take
-from knead.core.outline.sides import by_sides
+from knead.core.outline.kinds.sides import by_sides
 from knead.core.pairing.pairs import is_ring, turned_ring
 
 SURE = 0.004  # strain, apart from turning, of what is one form: that is the right way round

@@ -13,12 +13,6 @@ import shapely
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course, anchor, courses, whole_course
 from knead.core.blend.course.ground import grounds
-from knead.core.blend.figure.beside import tied_where_others_end
-from knead.core.blend.figure.company import in_company
-from knead.core.blend.figure.contents import with_their_contents
-from knead.core.blend.figure.crossings import uncrossed
-from knead.core.blend.figure.ends import held_at_ends
-from knead.core.blend.figure.folds import folded, held
 from knead.core.blend.figure.half_round import (
     DEARER,
     DEARER_END,
@@ -29,21 +23,27 @@ from knead.core.blend.figure.half_round import (
     may_turn,
     with_rival,
 )
-from knead.core.blend.figure.in_place import kept_in_place
-from knead.core.blend.figure.inked import inked, inks_of, tied_to_ink
-from knead.core.blend.figure.meeting import meetings_of, pinned, tied_where_they_meet
-from knead.core.blend.figure.riding import on_foot, rides, turned_with_seats
-from knead.core.blend.figure.rooted import FREE, RESTS, STAYS, rooted
-from knead.core.blend.figure.seats import seats
-from knead.core.blend.figure.stiff import as_one_piece
-from knead.core.blend.figure.tracks import on_tracks
-from knead.core.blend.figure.welds import glued, welded
+from knead.core.blend.figure.holds.beside import tied_where_others_end
+from knead.core.blend.figure.holds.ends import held_at_ends
+from knead.core.blend.figure.holds.folds import folded, held
+from knead.core.blend.figure.holds.in_place import kept_in_place
+from knead.core.blend.figure.holds.meeting import meetings_of, pinned, tied_where_they_meet
+from knead.core.blend.figure.holds.riding import on_foot, rides, turned_with_seats
+from knead.core.blend.figure.holds.rooted import FREE, RESTS, STAYS, rooted
+from knead.core.blend.figure.holds.seats import seats
+from knead.core.blend.figure.holds.tracks import on_tracks
+from knead.core.blend.figure.holds.welds import glued, welded
+from knead.core.blend.figure.turns.company import in_company
+from knead.core.blend.figure.turns.contents import with_their_contents
+from knead.core.blend.figure.turns.crossings import uncrossed
+from knead.core.blend.figure.turns.inked import inked, inks_of, tied_to_ink
+from knead.core.blend.figure.turns.stiff import as_one_piece
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import diagonal
 from knead.core.geometry.hull import hull
 from knead.core.geometry.similarity import between
 from knead.core.geometry.track import track_of
-from knead.core.outline.rigid import even_map
+from knead.core.outline.kinds.rigid import even_map
 
 TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way

@@ -20,9 +20,9 @@ from knead.core.geometry.bezier import Complexes, Floats
 from knead.core.geometry.track import even_track, track_of
 from knead.core.model import Blend, Hint, PairTravel, Point, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan
-from knead.core.outline.fan import Fan
 from knead.core.outline.hints import nearest_contour
-from knead.core.outline.lane import Lanes
+from knead.core.outline.kinds.fan import Fan
+from knead.core.outline.kinds.lane import Lanes
 from knead.core.pace.timing import PLAIN, Timing
 from knead.core.pairing.pairs import ShapePair
 

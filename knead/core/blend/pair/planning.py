@@ -17,16 +17,16 @@ from knead.core.geometry.bezier import Complexes, Floats, area, following, path_
 from knead.core.geometry.inside import around, taken_along
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
-from knead.core.outline.columns import go_straight, in_columns
 from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
-from knead.core.outline.fan import Fan, fan_of
 from knead.core.outline.hints import consistent, nearest_contour
-from knead.core.outline.lane import Lanes
+from knead.core.outline.kinds.columns import go_straight, in_columns
+from knead.core.outline.kinds.fan import Fan, fan_of
+from knead.core.outline.kinds.lane import Lanes
 from knead.core.outline.strain import MOVED
 from knead.core.outline.ties import beside, honoured, located, strayed
-from knead.core.pairing.columns import in_columns as contours_in_columns
 from knead.core.pairing.contours import Matching, are_holes, matched_in, pair_contours
 from knead.core.pairing.pairs import ShapePair
+from knead.core.pairing.settled.columns import in_columns as contours_in_columns
 
 NO_TIES: Floats = np.zeros((0, 2))
 STRAIGHT = 0.999  # what is that much of its length goes straight

@@ -1,0 +1,1 @@
+"""What has no partner: what it grows out of, or goes into."""

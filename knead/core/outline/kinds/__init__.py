@@ -1,0 +1,1 @@
+"""Outlines of particular kinds, which go their own way: ovals, bars, fans, snakes, what is its own mirror image."""

@@ -1,0 +1,1 @@
+"""The assignment of lines and shapes that is the least unlike, and what it asks of them."""
