@@ -11,8 +11,10 @@ import numpy as np
 import shapely
 
 from knead.core.blend.course.body import Body
-from knead.core.blend.course.course import Course, anchor, courses, whole_course
+from knead.core.blend.course.course import Course
 from knead.core.blend.course.ground import grounds
+from knead.core.blend.course.tree import courses
+from knead.core.blend.course.whole import whole_course
 from knead.core.blend.figure.half_round import (
     DEARER,
     DEARER_END,
@@ -33,6 +35,7 @@ from knead.core.blend.figure.holds.rooted import FREE, RESTS, STAYS, rooted
 from knead.core.blend.figure.holds.seats import seats
 from knead.core.blend.figure.holds.tracks import on_tracks
 from knead.core.blend.figure.holds.welds import glued, welded
+from knead.core.blend.figure.touching import touching_in_both
 from knead.core.blend.figure.turns.company import in_company
 from knead.core.blend.figure.turns.contents import with_their_contents
 from knead.core.blend.figure.turns.crossings import uncrossed
@@ -45,7 +48,6 @@ from knead.core.geometry.similarity import between
 from knead.core.geometry.track import track_of
 from knead.core.outline.kinds.rigid import even_map
 
-TOUCHING = 0.35  # what is nearer than this, by the smaller shape's size, touches
 OFF = 0.25  # how far from a neighbour, by its size, a shape may come on the way
 HALF_WAY = np.array([0.5])
 ROUNDS = 3  # what hangs on a bone is judged once that bone is the right way round
@@ -63,7 +65,7 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     shapes = [shape for plan in plans for shape in (plan.paint.first, plan.paint.second)]  # whatever hints say
     hand = HAND * diagonal([track_of(contour).path for shape in shapes for contour in shape.contours])
     plans = [_anew(plan, hand) for plan in plans]
-    touching = _touching(plans)
+    touching = touching_in_both(plans)
     meetings, inks = meetings_of(plans), inks_of(plans)
     tied = tied_to_ink(tied_where_they_meet(with_their_contents(plans), meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
@@ -254,30 +256,6 @@ def _apart(plans: list[PairPlan], k: int, mates: list[int]) -> float:
     ]
     off = shapely.distance(half[0], half[1:]) - np.max(at_keys, axis=0)
     return float(off.max()) / max(plans[k].body.size, 1e-9)
-
-
-def _touching(plans: list[PairPlan]) -> dict[int, list[int]]:
-    """Of each shape, those it touches in both keys, if any; what holds all others touches none.
-
-    What goes on a path that was drawn for it comes off its neighbours on purpose.
-    """
-    hulls = [np.array([plan.body.hulls[k] for plan in plans]) for k in (0, 1)]
-    own, other = np.nonzero(~np.eye(len(plans), dtype=bool))
-    reach = TOUCHING * np.array([plan.body.size for plan in plans])
-    for side in hulls:  # the boxes first: most are far apart
-        boxes, most = shapely.bounds(side), np.minimum(reach[own], reach[other])
-        apart = np.maximum(boxes[own, :2] - boxes[other, 2:], boxes[other, :2] - boxes[own, 2:]).max(axis=1)
-        own, other, most = own[apart <= most], other[apart <= most], most[apart <= most]
-        touch = shapely.dwithin(side[own], side[other], most)
-        own, other = own[touch], other[touch]
-    touching = np.zeros((len(plans), len(plans)), dtype=bool)
-    touching[own, other] = True
-    holder = anchor(np.array([plan.body.area for plan in plans]), touching)
-    found: dict[int, list[int]] = {}
-    for k, mate in zip(own.tolist(), other.tolist(), strict=True):
-        if k != holder and plans[mate].body.path is None:
-            found.setdefault(k, []).append(mate)
-    return found
 
 
 def _unsure(plan: PairPlan) -> bool:

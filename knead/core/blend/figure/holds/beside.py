@@ -4,7 +4,6 @@ What ends on it, away from its ends, does so from the same side in both keys: th
 where that is in both keys is one place of it.
 """
 
-from collections import defaultdict
 from dataclasses import replace
 
 import numpy as np
@@ -12,6 +11,7 @@ import numpy as np
 from knead.core.blend.course.body import Body
 from knead.core.blend.figure.half_round import is_loose_line
 from knead.core.blend.figure.holds.meeting import strays
+from knead.core.blend.figure.touching import neighbours
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_held
 from knead.core.geometry.bezier import Complexes, Floats
@@ -31,16 +31,6 @@ def tied_where_others_end(plans: list[PairPlan], touching: dict[int, list[int]])
     """The plans, with lines tied in the places where others end on them in both keys, if these would become others."""
     beside = neighbours(touching)
     return [_tied(plan, [plans[j].body for j in beside.get(k, ())]) for k, plan in enumerate(plans)]
-
-
-def neighbours(touching: dict[int, list[int]]) -> dict[int, set[int]]:
-    """Of each shape those that it touches, or that touch it, in both keys."""
-    found = defaultdict[int, set[int]](set)
-    for k, mates in touching.items():
-        for j in mates:
-            found[k].add(j)
-            found[j].add(k)
-    return found
 
 
 def _tied(plan: PairPlan, others: list[Body]) -> PairPlan:

@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.holds.welds import SEEN, is_fill, is_line, mates_of, may_weld
+from knead.core.blend.figure.holds.welds import SEEN, is_fill, is_line, may_weld
+from knead.core.blend.figure.touching import neighbours
 from knead.core.blend.pair.glue import Along, Glue, Within, ends_within, nodes_along
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS
@@ -23,7 +24,7 @@ def held_at_ends(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[
     ordered = sorted(range(len(plans)), key=lambda k: (_depth(plans[k].course), -plans[k].body.size))
     waiting = [k for k in ordered if _may_follow(plans[k])]
     leads = [k for k in ordered if k not in waiting and may_weld(plans[k]) and len(plans[k].contours) == 1]
-    lines = _Lines(list(plans), touching, waiting, dict.fromkeys(leads, 0))
+    lines = _Lines(list(plans), neighbours(touching), waiting, dict.fromkeys(leads, 0))
     while lines.waiting:
         lines.settle(lines.waiting[0])
     return lines.plans
@@ -34,7 +35,7 @@ class _Lines:
     """Lines that are settled one after the other: which are `waiting` still, and how many lead each that may lead."""
 
     plans: list[PairPlan]
-    touching: dict[int, list[int]]
+    near: dict[int, list[int]]
     waiting: list[int]
     leaders: dict[int, int]
 
@@ -42,7 +43,7 @@ class _Lines:
         """Settle a line, after those that it must follow."""
         self.waiting.remove(k)
         line = self.plans[k]
-        mates = [j for j in mates_of(k, self.touching) if j in self.leaders or j in self.waiting]
+        mates = [j for j in self.near.get(k, ()) if j in self.leaders or j in self.waiting]
         met = {j: along for j in mates if (along := _met(line, self.plans[j])) is not None}
         for j in met:
             if j in self.waiting and _met(self.plans[j], line) is None:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.course import Course
 from knead.core.blend.figure.half_round import DEARER_END, SURE, is_free
-from knead.core.blend.figure.holds.welds import mates_of
+from knead.core.blend.figure.touching import neighbours
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import NO_TIES, plan_held
 from knead.core.geometry.bezier import Complexes, Floats
@@ -36,14 +36,14 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
 
     It is on itself where the edge stays in its very place. `touching` says which touch.
     """
-    found, holders = list(plans), {}
+    found, holders, near = list(plans), {}, neighbours(touching)
     for k, plan in enumerate(plans):
         if (is_free(plan) and _stands(plan)) or plan.body.straight:
             holders[k] = k
             continue
         if not is_free(replace(plan, tied=False)) or len(plan.contours) > 1 or not _may_fold(plan):
             continue
-        edges = ((j, _edge(plan, plans[j])) for j in mates_of(k, touching))
+        edges = ((j, _edge(plan, plans[j])) for j in near.get(k, ()))
         holder, met = next(((j, met) for j, met in edges if met is not None and _leaves(plan, met)), (k, NO_TIES))
         if holder != k:
             found[k] = replace(plan_held(plan, met), folds=True)

@@ -6,7 +6,8 @@ from numpy.typing import NDArray
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.figure.half_round import DEARER_END, is_loose_line, with_rival
-from knead.core.blend.figure.holds.beside import keeps_sides, neighbours
+from knead.core.blend.figure.holds.beside import keeps_sides
+from knead.core.blend.figure.touching import neighbours
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.hull import hull

@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
+from knead.core.blend.figure.touching import neighbours
 from knead.core.blend.pair.glue import Along, Glue, along_border, along_edge
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS, Common, common_edges
@@ -58,12 +59,12 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
 
     That is a line, or a smaller fill, as the shade on a body or the belt around it.
     """
-    found = list(plans)
+    found, near = list(plans), neighbours(touching)
     for k in sorted(range(len(plans)), key=lambda k: (is_line(plans[k]), -plans[k].body.size)):
         plan = plans[k]
         if not (is_line(plan) or is_fill(plan)) or not may_weld(plan) or plan.lanes or _stays(plan):
             continue
-        for fill in [found[j] for j in mates_of(k, touching) if is_fill(plans[j]) and may_weld(plans[j])]:
+        for fill in [found[j] for j in near.get(k, ()) if is_fill(plans[j]) and may_weld(plans[j])]:
             along = _along(fill, plan)
             if along is not None:
                 glue = Glue((along,), closed=not is_line(plan))
@@ -110,11 +111,6 @@ def is_fill(plan: PairPlan) -> bool:
 
 def is_line(plan: PairPlan) -> bool:
     return plan.paint.first.fill is None and len(plan.contours) == 1 and not plan.contours[0].closed
-
-
-def mates_of(k: int, touching: dict[int, list[int]]) -> list[int]:
-    """Which shapes touch one in both keys."""
-    return sorted({*touching.get(k, ()), *(j for j, mates in touching.items() if k in mates)})
 
 
 def _gap(common: Common, one: PairPlan, two: PairPlan) -> float:
