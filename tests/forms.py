@@ -11,7 +11,23 @@ from knead.core.edit import Work
 from knead.core.edit.nodes import with_node
 from knead.core.geometry.bezier import contour_of, lengths_along, path_of, points_at, transformed
 from knead.core.geometry.fit import fit_path
-from knead.core.model import Contour, Drawing, Fill, Key, Layer, Node, Paint, Point, Scene, Shape, Span, Stroke, new_id
+from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.model import (
+    Contour,
+    Drawing,
+    Fill,
+    Key,
+    Layer,
+    Node,
+    Paint,
+    Point,
+    Scene,
+    Shape,
+    Span,
+    Stroke,
+    Take,
+    new_id,
+)
 
 QUARTER = 0.5522847498
 
@@ -185,3 +201,17 @@ def work_of(first: Drawing, second: Drawing) -> Work:
     one = Key(id="k1", frame=1, drawing=first.hash, span=Span(inbetween=True))
     layer = Layer(id="l", keys=(one, Key(id="k2", frame=13, drawing=second.hash)))
     return Work(Scene(layers=(layer,)), {key.hash: key for key in (first, second)})
+
+
+def box(left: float, top: float, right: float, bottom: float, color: str) -> Shape:
+    """A rectangle."""
+    return filled(polygon([(left, top), (right, top), (right, bottom), (left, bottom)]), color=color)
+
+
+def planned(first: list[Shape], second: list[Shape]) -> SpanPlan:
+    """The plan of shapes, of which those of the second key are shuffled; each becomes the one in its place."""
+    order = np.random.default_rng(len(first)).permutation(len(second))
+    plan = plan_span(drawing(*first), drawing(*(second[k] for k in order)), Take())
+    meant = {(a.id, b.id) for a, b in zip(first, second, strict=True)}
+    assert {(pair.first_id, pair.second_id) for pair in plan.pairs} == meant
+    return plan

@@ -3,16 +3,12 @@
 import numpy as np
 import pytest
 
-from knead.core.inbetween import SpanPlan, plan_span
+from knead.core.inbetween import plan_span
 from knead.core.model import Shape, Take
-from tests.forms import drawing, ellipse, filled, outline, polygon, turned
+from tests.forms import box, drawing, ellipse, filled, outline, planned, polygon, turned
 
 SHUT, OPEN = 26.0, 96.0  # how wide half a curtain is
 COLORS = "#386b39", "#824ab4"
-
-
-def box(left: float, top: float, right: float, bottom: float, color: str) -> Shape:
-    return filled(polygon([(left, top), (right, top), (right, bottom), (left, bottom)]), color=color)
 
 
 def curtains(wide: float, folds: int) -> list[Shape]:
@@ -24,15 +20,6 @@ def curtains(wide: float, folds: int) -> list[Shape]:
             box(min(edges[k : k + 2]), 0, max(edges[k : k + 2]), 190 + 6 * (k % 2), COLORS[k % 2]) for k in range(folds)
         ]
     return found
-
-
-def planned(first: list[Shape], second: list[Shape]) -> SpanPlan:
-    """The plan of shapes, of which those of the second key are shuffled; each becomes the one in its place."""
-    order = np.random.default_rng(len(first)).permutation(len(second))
-    plan = plan_span(drawing(*first), drawing(*(second[k] for k in order)), Take())
-    meant = {(a.id, b.id) for a, b in zip(first, second, strict=True)}
-    assert {(pair.first_id, pair.second_id) for pair in plan.pairs} == meant
-    return plan
 
 
 @pytest.mark.parametrize("wide", [(150.0, 52.0), (26.0, 84.0), (140.0, 125.0)])

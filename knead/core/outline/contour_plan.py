@@ -25,7 +25,7 @@ from knead.core.outline.directions import backwards_ties, winding
 from knead.core.outline.hints import consistent, share_of, shared_nodes
 from knead.core.outline.kinds.fan import corner_map
 from knead.core.outline.kinds.lane import Lane, lane_of
-from knead.core.outline.kinds.rigid import lies_nearer
+from knead.core.outline.kinds.node_on_node import same_form
 from knead.core.outline.led import THERE
 from knead.core.outline.matching import match, match_tied
 from knead.core.outline.rows import misses, with_ties
@@ -36,8 +36,6 @@ from knead.core.outline.thin import Thinned, thinned, with_all_nodes
 WITHIN = np.array([0.125, 0.375, 0.625, 0.875])  # evenly about the middle: else what is symmetric would seem to turn
 ENDS_TOO = np.linspace(0.0, 1.0, 5)
 EDGES, MOST_EDGES = 64, 16  # so many edges an outline is seen in at least, unless that takes more of a segment
-SAME = 2e-3  # mean squared gap, by the form's size, up to which two contours count as one form that does not turn
-EXACT = 3e-7  # the same for one that turns half round: the nodes of any two round forms fall on each other somehow
 AT_TIE = 2e-4  # how far from where a line goes along itself, by its length, a tie may be that changes nothing
 AT_END = 2e-3  # the same of what is new, which comes out of an end
 FEW = 6  # more ties than this are asked all at once: each time the whole map is sought anew
@@ -160,7 +158,7 @@ def plan_contours(
         ids_alike = False  # the order of two nodes does not tell that one outline runs the other way round
     if ids_alike and not len(hints) and first.closed == second.closed and _one_turn(shared, first.closed):
         return _same_structure(first, second, shared, indices)
-    alike = None if len(shared) >= 2 or turned is not None else _same_form(first, second)
+    alike = None if len(shared) >= 2 or turned is not None else same_form(first, second, tracks)
     if alike is not None and not len(hints):
         return replace(_same_structure(first, second, alike, indices), strain=_strain_of(tracks, alike))
     shared = alike or shared
@@ -330,31 +328,6 @@ def _one_turn(shared: list[tuple[int, int]], closed: bool) -> bool:
     """Whether the shared nodes follow each other alike on both sides (on a closed contour from any start)."""
     order = np.array([b for _, b in shared])
     return bool(np.all(np.diff(order) == 1)) or (closed and bool(np.all(np.mod(np.diff(order), len(order)) == 1)))
-
-
-def _same_form(first: Contour, second: Contour) -> list[tuple[int, int]] | None:
-    """Node pairs of contours that are one form turned, scaled and moved, node for node; None if they are not."""
-    n = len(first.nodes)
-    if n != len(second.nodes) or first.closed != second.closed or not 2 <= n <= 200:
-        return None
-    z, w = (as_complex(triples_of(path_of(c), c.closed)) for c in (first, second))
-    z, w = z - z[:, 1].mean(), w - w[:, 1].mean()
-    size = float(np.mean(np.abs(w[:, 1]) ** 2))
-    powers = [max(float(np.vdot(side, side).real), 1e-12) for side in (z, w)]
-    # of each shift of the nodes, the best turn and scale, and the gap that these leave
-    spectra = np.conj(np.fft.fft(z, axis=0)) * np.fft.fft(w, axis=0)
-    likeness = np.fft.ifft(spectra, axis=0).sum(axis=1) if first.closed else np.array([np.vdot(z, w)])
-    gaps = np.maximum(powers[1] - np.abs(likeness) ** 2 / powers[0], 0.0) / (z.size * max(size, 1e-12))
-    turns = np.abs(np.angle(likeness))
-    alike = gaps < EXACT + SAME * (1.0 - turns / np.pi) ** 4
-    if not first.closed:  # a line is likelier drawn from its other end than turned over
-        alike &= likeness.real >= 0
-    if not alike.any():
-        return None
-    shift = int(np.argmin(np.where(alike, np.round(gaps + 1e-3 * turns, 9), np.inf)))
-    if first.closed and lies_nearer(z[:, 1], np.sqrt(gaps), turns, shift):
-        return None
-    return [(k, (k + shift) % n) for k in range(n)]
 
 
 def _same_structure(

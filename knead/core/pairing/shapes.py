@@ -13,7 +13,7 @@ from knead.core.geometry.shut import shut
 from knead.core.model import Drawing, PairChoice, Shape
 from knead.core.outline.alike import runs_back
 from knead.core.pairing.assign.assignment import ALONE, FAINT, Assignment, assigned, sheet_of
-from knead.core.pairing.assign.belonging import Belonging, Owners, are_in_doubt, drawn_on
+from knead.core.pairing.assign.belonging import Belonging, Owners, are_in_doubt, drawn_on, threaded_on
 from knead.core.pairing.assign.likeness import Portrait, form_gap, given_name, portrait
 from knead.core.pairing.assign.parts import in_common_parts
 from knead.core.pairing.assign.rounds import Rows, margin
@@ -265,8 +265,10 @@ def _same_names(left: Collection[Shape], right: Collection[Shape]) -> list[tuple
 
 
 def _owners(drawing: Drawing, ink: Mapping[str, str]) -> dict[str, frozenset[str]]:
-    """The fills that shapes belong to: those on which they are drawn, or that whose ink they are."""
-    return drawn_on(drawing.shapes) | {line: frozenset([fill]) for line, fill in ink.items()}
+    """What shapes belong to: the fills on which they are drawn, the lines on which beads are, or whose ink they are."""
+    return (
+        drawn_on(drawing.shapes) | threaded_on(drawing.shapes) | {line: frozenset([fill]) for line, fill in ink.items()}
+    )
 
 
 def _by_likeness(
@@ -294,15 +296,15 @@ def _by_likeness(
         sheets = sheet_of(one, first, looks[0]), sheet_of(two, second, looks[1])
         return on_boxes(facing(by_roots(assigned(*sheets, known, 1.0, ties, stands, belonging, tips))))
 
-    def fills(found: Assignment) -> list[tuple[str, str]]:
-        paired = [(a.lead, b.lead) for a, b in found.paired if a.lead.fill is not None]
+    def become(found: Assignment) -> list[tuple[str, str]]:
+        paired = [(a.lead, b.lead) for a, b in found.paired]
         return [(a.id, b.id) for a, b in (*paired, *settled)]
 
     belonging = None
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
-        belonging = Belonging(owners, tuple(fills(assign(None, None, left, right))))
+        belonging = Belonging(owners, tuple(become(assign(None, None, left, right))))
     best = best_cut(left, right, partial(assign, belonging, None))
-    tips = Tips(*grounds, {*fills(best)})
+    tips = Tips(*grounds, {*become(best)})
     if tips.stray(best.one.chains, best.two.chains)[best.pairs.rows, best.pairs.columns].any():
         best = best_cut(left, right, partial(assign, belonging, tips))
     return _named(in_line(with_what_they_touch(in_order(_without_odd(_recoloured(best, known) or best)))))

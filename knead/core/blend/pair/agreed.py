@@ -68,7 +68,7 @@ def most_alike(ways: list[tuple[Matching, list[ContourPlan]]]) -> tuple[Matching
     """Of ways in which contours become each other, the one by which they go most as one; the first, if in doubt."""
     if len(ways) == 1:
         return ways[0]
-    costs = [_cost(plans, [_turn(*plan.samples()) for plan in plans if plan.strain <= SURE]) for _, plans in ways]
+    costs = [_cost(plans, [turn_of(plan) for plan in plans if plan.strain <= SURE]) for _, plans in ways]
     best = int(np.argmin(costs))
     return ways[best] if costs[best] < CLEARLY * costs[0] else ways[0]
 
@@ -91,6 +91,11 @@ def _cost(plans: list[ContourPlan], sure: list[float]) -> float:
     led = any(similarity.between(one, turn) <= LED for one in sure)
     astray = abs(turn) > FAR and strain > UNLIKE and apart > LOOSE and not led
     return strain + shrunk + TURN * abs(turn) / np.pi + PARTED * apart + (ASTRAY if astray else 0.0)
+
+
+def turn_of(plan: ContourPlan) -> float:
+    """By how much a contour turns, in radians."""
+    return _turn(*plan.samples())
 
 
 def _turn(first: Complexes, second: Complexes, weights: Floats) -> float:

@@ -8,13 +8,14 @@ import numpy as np
 from knead.core.blend.course.body import Body, body_of
 from knead.core.blend.course.course import Course
 from knead.core.blend.paint.paint import PaintPlan
-from knead.core.blend.pair.agreed import agreed, most_alike
+from knead.core.blend.pair.agreed import agreed, most_alike, turn_of
 from knead.core.blend.pair.pieces import meeting_cuts, pieces_of
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.travel.fitting import fitted
 from knead.core.blend.travel.load import Load
 from knead.core.geometry.bezier import Complexes, Floats, area, following, path_of, points_at
 from knead.core.geometry.inside import around, taken_along
+from knead.core.geometry.similarity import between
 from knead.core.geometry.track import Track, even_track, track_of
 from knead.core.model import Contour, Shape, Take
 from knead.core.outline.contour_plan import ContourPlan, plan_as_fan, plan_contours, plan_in_lane, plan_lone
@@ -32,6 +33,7 @@ NO_TIES: Floats = np.zeros((0, 2))
 STRAIGHT = 0.999  # what is that much of its length goes straight
 ALONG = np.arange(3) / 3  # places of an edge that a hand drew, from one corner to the next
 ANEW = 0.1  # what strays by less from a mere turn, by its size, is not drawn anew
+AS_IT_IS, ROLLS = 0.08, np.pi / 4  # what is distorted by less is no fan, if it would turn by so much more as one
 LOOSER, HARDLY = 1.5, 0.01  # cuts of lines meet, if that strains no more, against the strain where they need not
 
 
@@ -160,8 +162,10 @@ def _fan(
         return plan, found
     contours = shapes[0].contours[0], shapes[1].contours[0]
     laid = plan_as_fan(contours, tracks, ties, tolerance)
-    opened = fan_of(laid.first, laid.second) if laid is not None else None
-    return (laid, opened) if laid is not None and opened is not None else (plan, None)
+    if laid is None or (plan.strain < AS_IT_IS and between(turn_of(laid), turn_of(plan)) > ROLLS):
+        return plan, None  # a slat may as well be two slices about its middle
+    opened = fan_of(laid.first, laid.second)
+    return (laid, opened) if opened is not None else (plan, None)
 
 
 def _corners(pair: ShapePair, first: Track, second: Track) -> dict[tuple[int, int], Floats]:

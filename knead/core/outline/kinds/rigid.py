@@ -83,6 +83,13 @@ def lies_nearer(points: Complexes, gaps: Floats, turns: Floats, best: int) -> bo
     return bool(np.any(gaps < LESS * (turns[best] - turns - SAVED)))
 
 
+def lies_as_well(first: Track, second: Track, turn: float) -> bool:
+    """Whether a closed outline lies on another if it turns by less, in radians. Both run the same way round."""
+    z, w = (track.sketch(SHARES[True]) for track in (first, second))
+    likeness, gaps = _by_shift(z - z.mean(), w - w.mean(), closed=True)
+    return bool(_valleys(gaps)[np.abs(np.angle(likeness)) < turn].min(initial=np.inf) <= EDGE)
+
+
 def _valleys(gaps: Floats) -> Floats:
     """How small the gap gets about each shift where it is least, between samples, too; infinite at all others.
 

@@ -25,6 +25,7 @@ DEPTH = 0.1  # what it costs to go from the very front to the very back
 TAKEN = 0.6  # what it costs to become another colour where the very same is there
 KIN = 0.6  # how unlike what becomes each other may be, if distortion is to say so
 CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is meant
+HARDLY = 0.002  # what is distorted by less than that is not told by it
 BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
 STOOD = 0.3  # how much unlikeness counts of what stands where it stood
 ASTRAY = 1.0  # what it costs to belong to one fill and become what belongs to another
@@ -188,7 +189,7 @@ def _strains_less(one: Assignment, other: Assignment) -> bool:
     judged = strains(one.way, other.way)
     # a line that is laid the other way round hides how far the whole turns
     rounds = [abs(each.pairs.turn) / np.pi for each in (one, other)]
-    return judged is not None and judged[0] + TURN * rounds[0] < CLEARLY * (judged[1] + TURN * rounds[1])
+    return judged is not None and HARDLY + judged[0] + TURN * rounds[0] < CLEARLY * (judged[1] + TURN * rounds[1])
 
 
 def _largest_stays(one: Sequence[Portrait], two: Sequence[Portrait]) -> tuple[int, int] | None:

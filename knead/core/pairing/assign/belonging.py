@@ -1,6 +1,6 @@
-"""What is drawn on a fill, or is its ink, belongs to it, and becomes what is drawn on what the fill becomes.
+"""What is drawn on a fill, its ink, and what is threaded on a line, belong to it, and go where it goes.
 
-Spots on two legs that pass each other are all alike; by their places, they would change legs.
+Spots on two legs that pass each other are all alike; by their places, they would change legs, and beads their rods.
 """
 
 from collections.abc import Mapping, Sequence
@@ -18,9 +18,11 @@ from knead.core.pairing.chains import Chain
 ALONG, AROUND = np.linspace(0.0, 1.0, 17), np.linspace(0.0, 1.0, 65)
 MOSTLY, NEAR = 0.9, 0.01  # the share of its points that lie within the fill, and how far off, by the length of its edge
 
+THREADED, LONGER = 0.1, 2.0  # how far off a line the middle of a bead lies at most, by its size; how long the line is
+
 Paint = tuple[Fill | None, Stroke | None]
-Look = tuple[frozenset[str], Paint]  # the fills that something belongs to, and its paint
-Owners = Mapping[str, frozenset[str]]  # of shapes, by their ids, the fills that they belong to
+Look = tuple[frozenset[str], Paint]  # the fills or lines that something belongs to, and its paint
+Owners = Mapping[str, frozenset[str]]  # of shapes, by their ids, the fills or lines that they belong to
 
 
 def drawn_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
@@ -53,6 +55,24 @@ def drawn_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
     }
 
 
+def threaded_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
+    """Of each closed fill through the middle of which a line runs, that line."""
+    lines = {s.id: track_of(s.contours[0]) for s in shapes if s.fill is None and not s.contours[0].closed}
+    beads = {s.id: track_of(s.contours[0]) for s in shapes if s.fill is not None and s.contours[0].closed}
+    rods = np.array([shapely.LineString(as_points(track.sketch(AROUND))) for track in lines.values()], dtype=object)
+    found: dict[str, frozenset[str]] = {}
+    for name, bead in beads.items() if len(rods) else ():
+        points = bead.sketch(ALONG)
+        middle, size = points.mean(), float(np.abs(points - points.mean()).max())
+        spot = shapely.Point(middle.real, middle.imag)
+        along, length = shapely.line_locate_point(rods, spot), shapely.length(rods)
+        on = shapely.dwithin(rods, spot, THREADED * size) & (length > 2 * LONGER * size)
+        on &= (along > size) & (along < length - size)
+        if on.any():
+            found[name] = frozenset(np.array([*lines])[on].tolist())
+    return found
+
+
 def are_in_doubt(shapes: Sequence[Shape], owners: Owners) -> bool:
     """Whether things of one paint belong to several fills."""
     known: dict[Paint, frozenset[str]] = {}
@@ -62,10 +82,10 @@ def are_in_doubt(shapes: Sequence[Shape], owners: Owners) -> bool:
 
 @dataclass(frozen=True)
 class Belonging:
-    """Which fills shapes of both keys belong to, and which fills become each other."""
+    """Which fills and lines shapes of both keys belong to, and what becomes each other."""
 
     owners: tuple[Owners, Owners]
-    fills: tuple[tuple[str, str], ...]
+    pairs: tuple[tuple[str, str], ...]
 
     def strays(self, one: Sequence[Chain], two: Sequence[Chain]) -> NDArray[np.bool_]:
         """Which belong to fills that become something else, though there is another of their paint, shape (n, m)."""
@@ -73,8 +93,8 @@ class Belonging:
             [(_owners_of(chain, owners), (chain.lead.fill, chain.lead.stroke)) for chain in side]
             for side, owners in zip((one, two), self.owners, strict=True)
         )
-        there = _elsewhere(rows, columns, dict(self.fills))
-        here = _elsewhere(columns, rows, {b: a for a, b in self.fills}).T
+        there = _elsewhere(rows, columns, dict(self.pairs))
+        here = _elsewhere(columns, rows, {b: a for a, b in self.pairs}).T
         return np.asarray(there | here)
 
 

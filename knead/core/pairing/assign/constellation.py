@@ -18,6 +18,7 @@ FEW, MOST = 4, 0.75  # how many places have to fit, and how many of those of the
 CORNERS = 4  # by so many corners of all places a map is told at most
 BLUNT = 0.1  # how far off the line between its neighbours a corner lies at least, by the size of all
 MANY = 40  # of more, pairs of places are not tried
+ALL = 1.0  # so many places it counts that none is left over: else the last would jump over all others
 MOVES = 3.0  # so many more places fit, if the whole moves by its size: a ring fits itself after a step
 KEPT = 0.15  # how far off a place may be, by how far off the next is
 STAYS, LEAVES = 0.3, 0.3  # how much it counts how unlike what stays is, and what it costs to leave a place
@@ -86,7 +87,8 @@ def _of_likes(
     off = moved - here
     shift = off.mean(axis=1)
     moves = (np.abs(shift) + np.abs(off - shift[:, None]).mean(axis=1)) / size
-    best = int(np.argmax(count - MOVES * moves)) if len(maps) else 0
+    everyone = np.all(np.any(fits, axis=1), axis=1) & np.all(np.any(fits, axis=2), axis=1)
+    best = int(np.argmax(count + ALL * everyone - MOVES * moves)) if len(maps) else 0
     if not len(maps) or np.isinf(count[best]):
         return None
     kept = np.zeros((len(first), len(second)), dtype=bool)

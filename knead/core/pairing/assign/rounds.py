@@ -20,6 +20,7 @@ HALF_ROUND = 0.25  # what half a round of the whole costs each pair
 DOUBT = 1.25  # what costs less than so many times as much leaves the turn in doubt
 AS_IT_WAS = 0.1  # how unlike in the mean pairs are that are plainly the same, so that the whole may be upside down
 SAME, HERE = 0.3, 0.015  # how unlike what is as it was is at most, and how far off, by its size: a hand draws it anew
+BREAKS = 0.3  # what it costs the whole to go so that something does not stay that is in both keys as it was
 LEAN = 0.15  # what it costs a line to lie across the way it is expected to
 FEW, PLAINLY = 4, 0.85  # of so many forms it is asked how they go by themselves, and that counts if it costs less so
 STIFF = 4.0  # so many pairs speak against any stretch of the whole
@@ -67,11 +68,11 @@ def contenders(
     """
     tied = np.zeros(unlike.shape, dtype=bool) if tied is None else tied
     found = _contenders(one, two, unlike, known, alone, tied)
-    rows, columns = _as_they_were(
+    rows, columns = as_they_were(
         one, two, np.where(np.logical_or.outer(tied.any(axis=1), tied.any(axis=0)), np.inf, unlike)
     )
     rest = [sorted({*range(len(side))} - {*kept.tolist()}) for side, kept in ((one, rows), (two, columns))]
-    moving = [(a, b) for a, b in known if not len(_as_they_were([a], [b], np.zeros((1, 1)))[0])]
+    moving = [(a, b) for a, b in known if not len(as_they_were([a], [b], np.zeros((1, 1)))[0])]
     stays = len(rows) + len(known) > len(moving)
     if not stays or min(len(rest[0]), len(rest[1])) < FEW or not len(found[0].rows):
         return found
@@ -87,7 +88,7 @@ def contenders(
     return others + found if plainly else found + others
 
 
-def _as_they_were(one: Sequence[Form], two: Sequence[Form], unlike: Floats) -> tuple[Ints, Ints]:
+def as_they_were(one: Sequence[Form], two: Sequence[Form], unlike: Floats) -> tuple[Ints, Ints]:
     """Which rows and columns are one form in one place in both keys, and no other of either is."""
     sizes = np.array([form.size for form in one])[:, None]
     same = (np.abs(centres(one)[:, None] - centres(two)) < HERE * sizes) & (unlike < SAME)
@@ -112,6 +113,10 @@ def _contenders(
         unlike = pattern.held(unlike)
     whole_one, whole_two = [*one, *(k[0] for k in known)], [*two, *(k[1] for k in known)]
     (here, size), (there, larger) = _frame(whole_one), _frame(whole_two)
+    stay = {*zip(*(side.tolist() for side in as_they_were(one, two, unlike)), strict=True)}
+
+    def price(rows: Rows) -> float:
+        return rows.price_with_turn(alone) + BREAKS * len(stay - {*rows.mates})
 
     def cost_of(turn: float) -> Floats:
         moved = [there + (own - here) * np.exp(1j * turn) * larger / size for own in _places(one)]
@@ -129,11 +134,11 @@ def _contenders(
     if _some_stay(one, two, unlike):  # where much else comes or goes, the whole tells little of what stays
         still = staying(one, two, unlike, alone, tied)
         moved = _by_motion(one, two, unlike, known, still, alone, tied)
-        found = min(found, moved, still, key=lambda rows: rows.price_with_turn(alone))
+        found = min(found, moved, still, key=price)
     if pattern is not None:
         far = _far([pattern(own) for own in _places(one)], one, two) / larger
         fits = replace(_solved(_cost(one, two, unlike, far, pattern.turn), alone, tied), turn=pattern.turn)
-        found = min(found, fits, key=lambda rows: rows.price_with_turn(alone))
+        found = min(found, fits, key=price)
     if len(whole_one) < 2 or not len(found.rows):
         return [found]
     calm = float((found.cost - unlike)[found.rows, found.columns].mean()) < STIR
@@ -143,7 +148,7 @@ def _contenders(
     likeliest = min(TURNS, key=lambda turn: hopes[turn])
     tried = [(0.0, found), *((t, from_turn(t)) for t in TURNS if t and hopes[t] <= DOUBT * hopes[likeliest])]
     tried = [(t, rows) for t, rows in tried if abs(t) < np.pi or not _looks_so_upside_down(one, two, rows, unlike)]
-    prices = {t: replace(rows, turn=t).price_with_turn(alone) for t, rows in tried}
+    prices = {t: price(replace(rows, turn=t)) for t, rows in tried}
     best = likeliest if not calm and prices.get(likeliest, np.inf) < prices[0.0] else 0.0
     distinct: dict[tuple[tuple[int, int], ...], Rows] = {}
     for turn, rows in sorted(tried, key=lambda each: each[0] != best):

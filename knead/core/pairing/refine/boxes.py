@@ -82,7 +82,7 @@ def on_boxes(found: Assignment) -> Assignment:
 def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     """The same with the sides of one box laid on those of another as costs the least."""
     paired = _as_paired(found, one, two)
-    if _any_stays(one, two, paired):
+    if _any_stays(one, two, paired) or all(_moves(one, two, paired)):
         return found
     unlike = found.unlike - (1.0 - FORM) * form_gap(found.one.portraits, found.two.portraits)
     as_is = _way(unlike, one, two, paired)
@@ -95,7 +95,7 @@ def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     tied = [pair for pair, lines in zip(found.pairs.mates, found.paired, strict=True) if found.are_tied(*lines)]
     if not {*tied} <= {*mates}:
         return found
-    told = found if _any_only_moves(one, two, best.laid) else _told(found, one, two, best)
+    told = found if any(_moves(one, two, best.laid)) else _told(found, one, two, best)
     if best.price >= PLAINLY * as_is.price:
         unseen = len(one.sides) + len(two.sides) > 2 * len(best.laid)
         return told if unseen and {*best.pairs.items()} <= {*found.pairs.mates} else found
@@ -119,14 +119,14 @@ def _any_stays(one: _Box, two: _Box, laid: Laid) -> bool:
     return any(np.abs(here - there).mean() < STAYS * np.std(there) for here, there in _both(one, two, laid))
 
 
-def _any_only_moves(one: _Box, two: _Box, laid: Laid) -> bool:
-    """Whether any side keeps its form, so that the box does not turn in space."""
+def _moves(one: _Box, two: _Box, laid: Laid) -> list[bool]:
+    """Which sides keep their form: where one does the box does not turn in space; where all do they are no box."""
 
     def moves(here: Complexes, there: Complexes) -> bool:
         a, b = fit(here, there)
         return bool(np.abs(a * here + b - there).mean() < MOVED * np.std(there))
 
-    return any(moves(*side) for side in _both(one, two, laid))
+    return [moves(*side) for side in _both(one, two, laid)]
 
 
 def _both(one: _Box, two: _Box, laid: Laid) -> list[tuple[Complexes, Complexes]]:

@@ -13,7 +13,7 @@ from knead.core.pairing.assign.assignment import ALONE, Assignment
 from knead.core.pairing.assign.cheapest import cheapest
 from knead.core.pairing.assign.constellation import to_next
 from knead.core.pairing.assign.likeness import extent
-from knead.core.pairing.assign.rounds import KEPT, Rows, price_of_place
+from knead.core.pairing.assign.rounds import KEPT, Rows, as_they_were, price_of_place
 from knead.core.pairing.chains import Chain
 
 AROUND = np.linspace(0.0, 1.0, 33)
@@ -43,9 +43,9 @@ def by_roots(found: Assignment) -> Assignment:
             anew[np.ix_(rows, columns)] = True
     if not anew.any():
         return found
-    wanted = cost.copy()
+    wanted, stays = cost.copy(), set(zip(*as_they_were(*looks, found.unlike), strict=True))
     for (i, j), lines in zip(pairs.mates, found.paired, strict=True):
-        wanted[i, j] -= KEPT * (found.are_tied(*lines) or not anew[i, j])  # all others stay with their partners
+        wanted[i, j] -= KEPT * (found.are_tied(*lines) or (i, j) in stays or not anew[i, j])  # all others stay as well
     held = Rows(*cheapest(wanted, ALONE), cost, pairs.turn)
     # else it is as sure as it was, and no dearer
     return found if {*held.mates} == {*pairs.mates} else replace(found, pairs=held)

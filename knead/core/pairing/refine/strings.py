@@ -10,6 +10,7 @@ from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.pairing.assign.assignment import Assignment
 from knead.core.pairing.assign.constellation import LIKE
 from knead.core.pairing.assign.likeness import Portrait, centres, sizeless, unlikeness
+from knead.core.pairing.assign.rounds import as_they_were
 
 FEW = 4  # of fewer, no line is told
 EVEN = 2.0  # how much longer one step of a line may be than another
@@ -28,6 +29,9 @@ def in_line(found: Assignment) -> Assignment:
         return found
     if all(_is_ring(each[line]) for each, line in zip(places, lines, strict=True) if line is not None):
         return found
+    stays, _ = as_they_were(one, two, found.unlike)
+    if 2 * np.isin(crowd[0], stays).sum() > len(crowd[0]):
+        return found  # a brick that comes to a wall is of no line
     rows, columns = crowd[0][lines[0]], crowd[1][lines[1]]
     now = np.array([partner[k] for k in rows.tolist()])
     cost = found.pairs.cost.copy()

@@ -41,6 +41,7 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
     shapes = (high - low) / sizes.clip(1e-9)[:, None]
     in_form = likes & (np.abs(shapes[:, None] - shapes).max(axis=2) <= ALIKE)
     reach = sizes * np.where([_is_straight(shape) for shape in every], THERE, NEAR)
+    away = np.linalg.norm((low + high)[:, None] - (low + high), axis=2) / 2
     near = np.linalg.norm(low[:, None] - low, axis=2) <= reach[:, None]
     near &= (in_form.sum(axis=1) < CROWD)[:, None]
     count = len(first)
@@ -58,6 +59,12 @@ def unchanged(first: Sequence[Shape], second: Sequence[Shape]) -> list[tuple[str
         least, same = min((unlike(i, j), j) for j in np.flatnonzero(alike[i]).tolist())
         if least > ALIKE or same < count or not near[i, same]:
             continue
+        beside = (
+            in_form[i, count:] & (away[i, count:] < away[i, same]),
+            in_form[same, :count] & (away[same, :count] < away[i, same]),
+        )
+        if any(side.any() for side in beside):
+            continue  # a drawer that is shut is not the other that is opened
         plain = max(PLAINLY * least, ALIKE)
         if not any(unlike(i, j) <= plain for j in np.flatnonzero(rivals[i]).tolist() if j != same):
             found.append((i, same))

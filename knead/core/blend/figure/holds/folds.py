@@ -24,6 +24,7 @@ STAYS = 0.02  # how near points that stay are to an outline, by the size of what
 STAYS_ALONE = 0.01  # the same where nothing but itself says so
 LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is,
 SIDE = 0.04  # or a whole side of it, from corner to corner
+SLIDES = 0.08  # how near its outline what merely moves is to what it becomes, by its size
 UPRIGHT = 0.1  # what turns by less, in radians, stands
 LEAVES = 0.2  # how far, by its size, an edge must go from where it stays
 PLAINLY = 0.6  # how much less strained it must be to fold, if it does not leave its edge
@@ -49,7 +50,7 @@ def folded(plans: list[PairPlan], touching: dict[int, list[int]]) -> tuple[list[
             found[k] = replace(plan_held(plan, met), folds=True)
             holders[k] = holder
             continue
-        own = _own_edge(plan)
+        own = None if _slides(plan) else _own_edge(plan)
         if own is not None:
             folding = replace(plan_held(plan, own), folds=True)
             if folding.strain <= (plan.strain + DEARER_END if _leaves(plan, own) else PLAINLY * plan.strain):
@@ -73,6 +74,13 @@ def _stands(plan: PairPlan) -> bool:
     """Whether a stretch of it stays in its very place, and the rest does not turn: a bar of a chart."""
     stays = np.abs(plan.body.second - plan.body.first) < STAYS_ALONE * plan.body.size
     return bool(np.mean(stays) > LEAST and abs(np.angle(plan.motion[0])) < UPRIGHT)
+
+
+def _slides(plan: PairPlan) -> bool:
+    """Whether it is as it was, in another place: a tile that goes on by one is its own mirror image about an edge."""
+    one, two = _tracks(plan)
+    moved = one.sketch(SHARES) + (plan.body.end - plan.body.start)
+    return bool(_near(moved, [two], max(SLIDES * plan.body.size, plan.body.hand)).all())
 
 
 def _may_fold(plan: PairPlan) -> bool:

@@ -5,17 +5,18 @@ from dataclasses import replace
 import numpy as np
 import shapely
 
-from knead.core.blend.figure.half_round import is_free
+from knead.core.blend.figure.half_round import SAME, is_free, is_sure
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_held
 from knead.core.geometry.bezier import Floats
-from knead.core.geometry.similarity import as_points
+from knead.core.geometry.similarity import as_points, between
 from knead.core.geometry.track import Track, even_track
 
 FEWEST = 3  # so many corners must meet
 MEET = 2e-3  # how far apart corners that meet are, by the size of all
 PARTS = 0.03  # how far apart they come that are plainly apart, by the size of the smallest
 DEARER = 0.4  # how much more distortion a shape may take on so that its corners meet others
+DEARER_SURE = 0.03  # the same of what is plainly one form in both keys
 ALONG = np.linspace(0.0, 1.0, 257)
 HALF_WAY = np.array([0.5])
 
@@ -40,8 +41,16 @@ def tied_where_they_meet(plans: list[PairPlan], meetings: list[tuple[Meeting, Me
         held = np.array([(first[k], second[k]) for first, second in meetings if k in first])
         if strays(plan, held):
             tied = replace(plan_held(plan, held), tied=True)
-            found[k] = tied if tied.strain <= plan.strain + DEARER else plan
+            found[k] = tied if _may_be_tied(plan, tied) else plan
     return found
+
+
+def _may_be_tied(plan: PairPlan, tied: PairPlan) -> bool:
+    """Whether a shape can take that on. A tile that slides as it is does not roll over a corner to meet others."""
+    if not is_sure(plan):
+        return tied.strain <= plan.strain + DEARER
+    rolls = between(*np.angle([plan.motion[0], tied.motion[0]])) > SAME
+    return tied.strain <= plan.strain + DEARER_SURE and not rolls
 
 
 def pinned(plans: list[PairPlan], meetings: list[tuple[Meeting, Meeting]]) -> list[PairPlan]:
