@@ -24,7 +24,7 @@ STAYS = 0.02  # how near points that stay are to an outline, by the size of what
 STAYS_ALONE = 0.01  # the same where nothing but itself says so
 LEAST, MOST = 0.12, 0.6  # the share of an outline that an edge is,
 SIDE = 0.04  # or a whole side of it, from corner to corner
-SLIDES = 0.08  # how near its outline what merely moves is to what it becomes, by its size
+SLIDES = 0.1  # how near its outline what merely moves is to what it becomes, by its size
 UPRIGHT = 0.1  # what turns by less, in radians, stands
 LEAVES = 0.2  # how far, by its size, an edge must go from where it stays
 PLAINLY = 0.6  # how much less strained it must be to fold, if it does not leave its edge
@@ -80,7 +80,7 @@ def _slides(plan: PairPlan) -> bool:
     """Whether it is as it was, in another place: a tile that goes on by one is its own mirror image about an edge."""
     one, two = _tracks(plan)
     moved = one.sketch(SHARES) + (plan.body.end - plan.body.start)
-    return bool(_near(moved, [two], max(SLIDES * plan.body.size, plan.body.hand)).all())
+    return bool(_near(moved, [two], SLIDES * plan.body.size).all())
 
 
 def _may_fold(plan: PairPlan) -> bool:
