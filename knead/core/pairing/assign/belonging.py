@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Fill, Shape, Stroke
-from knead.core.pairing.chains import Chain
+from knead.core.pairing.chains import Chain, may_chain
 
 ALONG, AROUND = np.linspace(0.0, 1.0, 17), np.linspace(0.0, 1.0, 65)
 MOSTLY, NEAR = 0.9, 0.01  # the share of its points that lie within the fill, and how far off, by the length of its edge
@@ -56,21 +56,20 @@ def drawn_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
 
 
 def threaded_on(shapes: Sequence[Shape]) -> dict[str, frozenset[str]]:
-    """Of each closed fill through the middle of which a line runs, that line."""
-    lines = {s.id: track_of(s.contours[0]) for s in shapes if s.fill is None and not s.contours[0].closed}
+    """Of each closed fill through the middle of which lines run, these."""
+    rods = {shape.id: track_of(shape.contours[0]) for shape in shapes if may_chain(shape)}
     beads = {s.id: track_of(s.contours[0]) for s in shapes if s.fill is not None and s.contours[0].closed}
-    rods = np.array([shapely.LineString(as_points(track.sketch(AROUND))) for track in lines.values()], dtype=object)
-    found: dict[str, frozenset[str]] = {}
-    for name, bead in beads.items() if len(rods) else ():
-        points = bead.sketch(ALONG)
-        middle, size = points.mean(), float(np.abs(points - points.mean()).max())
-        spot = shapely.Point(middle.real, middle.imag)
-        along, length = shapely.line_locate_point(rods, spot), shapely.length(rods)
-        on = shapely.dwithin(rods, spot, THREADED * size) & (length > 2 * LONGER * size)
-        on &= (along > size) & (along < length - size)
-        if on.any():
-            found[name] = frozenset(np.array([*lines])[on].tolist())
-    return found
+    if not rods or not beads:
+        return {}
+    points = np.array([bead.sketch(ALONG) for bead in beads.values()])
+    middles = points.mean(axis=1, keepdims=True)
+    sizes, spots = np.abs(points - middles).max(axis=1, keepdims=True), shapely.points(as_points(middles))
+    lines = shapely.linestrings([as_points(rod.sketch(AROUND)) for rod in rods.values()])
+    along, lengths = shapely.line_locate_point(lines, spots), shapely.length(lines)
+    on = (shapely.distance(lines, spots) < THREADED * sizes) & (lengths > 2 * LONGER * sizes)
+    on &= (along > sizes) & (along < lengths - sizes)
+    names = np.array([*rods])
+    return {bead: frozenset(names[row].tolist()) for bead, row in zip(beads, on, strict=True) if row.any()}
 
 
 def are_in_doubt(shapes: Sequence[Shape], owners: Owners) -> bool:
