@@ -82,7 +82,7 @@ def on_boxes(found: Assignment) -> Assignment:
 def _turned(found: Assignment, one: _Box, two: _Box) -> Assignment:
     """The same with the sides of one box laid on those of another as costs the least."""
     paired = _as_paired(found, one, two)
-    if _any_stays(one, two, paired) or all(_moves(one, two, paired)):
+    if _any_stays(one, two, paired) or (paired and all(_moves(one, two, paired))):
         return found
     unlike = found.unlike - (1.0 - FORM) * form_gap(found.one.portraits, found.two.portraits)
     as_is = _way(unlike, one, two, paired)
