@@ -27,6 +27,7 @@ from knead.core.pairing.lines.levels import by_levels
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, Turning, chained_pair, forms_of
 from knead.core.pairing.refine.boxes import on_boxes
 from knead.core.pairing.refine.facing import facing
+from knead.core.pairing.refine.joints import by_joints
 from knead.core.pairing.refine.order import in_order
 from knead.core.pairing.refine.roots import by_roots
 from knead.core.pairing.refine.strings import in_line
@@ -307,7 +308,8 @@ def _by_likeness(
     tips = Tips(*grounds, {*become(best)})
     if tips.stray(best.one.chains, best.two.chains)[best.pairs.rows, best.pairs.columns].any():
         best = best_cut(left, right, partial(assign, belonging, tips))
-    return _named(in_line(with_what_they_touch(in_order(_without_odd(_recoloured(best, known) or best)))))
+    in_place = in_order(_without_odd(_recoloured(best, known) or best))
+    return _named(in_line(by_joints(with_what_they_touch(in_place))))
 
 
 def _without_odd(found: Assignment) -> Assignment:

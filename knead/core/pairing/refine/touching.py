@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.pairing.assign.assignment import Assignment, Sheet
@@ -19,7 +20,7 @@ TELLING = 2  # how many more must
 def with_what_they_touch(found: Assignment) -> Assignment:
     """The same with partners exchanged where only so two closed fills touch in both keys what they touch in one."""
     pairs = found.pairs
-    fills = [_is_fill(found.one, i) and _is_fill(found.two, j) for i, j in pairs.mates]
+    fills = [is_fill(found.one, i) and is_fill(found.two, j) for i, j in pairs.mates]
     if sum(fills) < TELLING + 2:
         return found
     tied = [found.are_tied(*lines) for lines in found.paired]
@@ -27,7 +28,8 @@ def with_what_they_touch(found: Assignment) -> Assignment:
     may &= (by_exchange(pairs, pairs.cost) < DEARER) & (by_exchange(pairs, found.unlike) < UNLIKE)
     if not np.triu(may, 1).any():
         return found
-    here, there = _touching(found.one)[pairs.rows][:, pairs.rows], _touching(found.two)
+    here, there = (touching(sheet).astype(float) for sheet in (found.one, found.two))
+    here = here[pairs.rows][:, pairs.rows]
     columns = pairs.columns.copy()
     for _ in range(len(columns)):
         gains = np.where(may, _gains(here, there[columns][:, columns]), 0)
@@ -49,16 +51,17 @@ def _gains(here: Floats, there: Floats) -> Floats:
     return np.asarray(common + common.T - own - own[:, None] + 2 * here * there)
 
 
-def _is_fill(sheet: Sheet, row: int) -> bool:
+def is_fill(sheet: Sheet, row: int) -> bool:
+    """Whether what is in this row of a key is filled, and closed."""
     shape = sheet.chains[row].lead
     return shape.fill is not None and shape.contours[0].closed
 
 
-def _touching(sheet: Sheet) -> Floats:
-    """Which shapes and lines of a key touch each other, 1 or 0, shape (n, n)."""
+def touching(sheet: Sheet) -> NDArray[np.bool_]:
+    """Which shapes and lines of a key touch each other, shape (n, n)."""
     forms = np.array([outline_of(line) for line in sheet.chains], dtype=object)
     sizes = np.array([form.size for form in sheet.portraits])
     one, two = shapely.STRtree(forms).query(forms, "dwithin", distance=TOUCHES * sizes)
-    found = np.zeros((len(forms), len(forms)))
+    found = np.zeros((len(forms), len(forms)), dtype=bool)
     found[one, two] = one != two
-    return found * found.T
+    return found & found.T
