@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from knead.core.geometry.bezier import Floats, Ints
 from knead.core.pairing.assign.assignment import Assignment, Sheet
 from knead.core.pairing.assign.likeness import Portrait
-from knead.core.pairing.refine.order import by_exchange
+from knead.core.pairing.refine.order import by_exchange, keep_partners
 from knead.core.pairing.refine.roots import outline_of
 from knead.core.pairing.refine.touching import is_fill, touching
 
@@ -65,9 +65,8 @@ def by_joints(found: Assignment) -> Assignment:
     """
     pairs = found.pairs
     fills = [is_fill(found.one, i) and is_fill(found.two, j) for i, j in pairs.mates]
-    tied = [found.are_tied(*lines) for lines in found.paired]
     dearer, unlike = by_exchange(pairs, pairs.cost), by_exchange(pairs, found.unlike)
-    may = np.logical_and.outer(fills, fills) & ~np.logical_or.outer(tied, tied)
+    may = np.logical_and.outer(fills, fills) & ~keep_partners(found)
     may &= np.triu((dearer < MOST) & (unlike < UNLIKE), 1)
     if not may.any():
         return found

@@ -43,7 +43,7 @@ def _exchange(found: Assignment, holds: tuple[NDArray[np.bool_], NDArray[np.bool
     beside = ~(one | one.T | two | two.T)  # which side of what it lies in it is on is nothing
     across = _change_sides(found) & beside & (dearer < ACROSS) & (unlike < AS_LIKE)
     plain = pairs.cost[pairs.rows][:, pairs.columns] < ALONE  # what is much unlike has no order to keep
-    may = (across | inside_out) & plain & plain.T & ~_tied(found)
+    may = (across | inside_out) & plain & plain.T & ~keep_partners(found)
     if not may.any():
         return None
     return [int(k) for k in np.unravel_index(np.argmin(np.where(may, dearer, np.inf)), may.shape)]
@@ -77,7 +77,7 @@ def _holds(sheet: Sheet) -> NDArray[np.bool_]:
     return may
 
 
-def _tied(found: Assignment) -> NDArray[np.bool_]:
+def keep_partners(found: Assignment) -> NDArray[np.bool_]:
     """Which two pairs are none, or of which one is tied, shape (n, n)."""
     tied = np.array([found.are_tied(*pair) for pair in found.paired], dtype=bool)
     return np.asarray(tied | tied[:, None] | np.eye(len(tied), dtype=bool))

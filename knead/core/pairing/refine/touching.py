@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from knead.core.geometry.bezier import Floats
 from knead.core.pairing.assign.assignment import Assignment, Sheet
-from knead.core.pairing.refine.order import by_exchange
+from knead.core.pairing.refine.order import by_exchange, keep_partners
 from knead.core.pairing.refine.roots import outline_of
 
 TOUCHES = 0.05  # how near what touches is, by the size of the smaller
@@ -23,10 +23,9 @@ def with_what_they_touch(found: Assignment) -> Assignment:
     fills = [is_fill(found.one, i) and is_fill(found.two, j) for i, j in pairs.mates]
     if sum(fills) < TELLING + 2:
         return found
-    tied = [found.are_tied(*lines) for lines in found.paired]
-    may = np.logical_and.outer(fills, fills) & ~np.logical_or.outer(tied, tied)
+    may = np.logical_and.outer(fills, fills) & ~keep_partners(found)
     may &= (by_exchange(pairs, pairs.cost) < DEARER) & (by_exchange(pairs, found.unlike) < UNLIKE)
-    if not np.triu(may, 1).any():
+    if not may.any():
         return found
     here, there = (touching(sheet).astype(float) for sheet in (found.one, found.two))
     here = here[pairs.rows][:, pairs.rows]
