@@ -1,6 +1,7 @@
 """Convex hulls: how much room things take, as far as neighbours are concerned."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -18,8 +19,9 @@ def hull(points: Complexes) -> shapely.Geometry:
     return shapely.convex_hull(shapely.multipoints(as_points(points)))
 
 
-def hull_of(contours: Sequence[Contour]) -> shapely.Geometry:
-    """The convex hull of contours."""
+@lru_cache(maxsize=1024)
+def hull_of(contours: tuple[Contour, ...]) -> shapely.Geometry:
+    """The convex hull of contours. The latest are kept: pairing and company ask for them again and again."""
     return hull(points_along(contours))
 
 

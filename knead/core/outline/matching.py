@@ -250,11 +250,12 @@ def _stretched(first: Track, second: Track, ties: Floats, most: float) -> Corres
     if first.closed and not winding(first) * winding(second):
         return None
     alike, ratio = stretched(first, second)
-    if not LEAST < ratio < MOST:
+    longer = LONGER * np.log(ratio) ** 2
+    if not LEAST < ratio < MOST or longer >= most:
         return None
     met = np.stack([alike.shares(first.params_at(ties[:, 0])), ties[:, 1]], axis=1)
     found = _found(alike, second, met, True)
-    if found.strain.whole + LONGER * np.log(ratio) ** 2 >= most:
+    if found.strain.whole + longer >= most:
         return None
     # lengths do not stretch evenly: knots in between are needed
     shares = np.union1d(found.first, np.linspace(found.first[0], found.first[-1], EVENLY))

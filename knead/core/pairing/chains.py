@@ -2,6 +2,7 @@
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -60,6 +61,11 @@ class Chain:
     def lead(self) -> Shape:
         """The stroke that stands for the chain."""
         return self.links[0].shape
+
+    @cached_property
+    def form(self) -> Shape:
+        """The chain as one stroke under the lead's id."""
+        return self.whole()[0]
 
     def whole(self) -> tuple[Shape, list[int], list[complex]]:
         """The chain as one stroke under the lead's id, and the index of the node at which each link begins.

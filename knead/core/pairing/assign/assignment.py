@@ -53,7 +53,7 @@ def sheet_of(lines: Sequence[Chain], drawing: Drawing, known: dict[tuple[str, ..
     keys = [(*chain.ids, chain.lead.contours[0].nodes[0].id) for chain in lines]  # pieces have the id of the whole
     for key, chain in zip(keys, lines, strict=True):
         if key not in known:
-            known[key] = portrait(chain.whole()[0])
+            known[key] = portrait(chain.form)
     portraits = tuple(known[key] for key in keys)
     return Sheet(tuple(lines), portraits, np.array([depth[chain.lead.id] for chain in lines]))
 

@@ -45,6 +45,6 @@ def _strain(one: Chain | None, two: Chain | None, whole: tuple[float, ...]) -> f
     a, b = _length(one) / whole[0], _length(two) / whole[1]
     if one is None or two is None:
         return LEFT_OVER * 0.5 * (a + b)
-    first, second = (_outline(chain.whole()[0]) for chain in (one, two))
+    first, second = (_outline(chain.form) for chain in (one, two))
     distorted = match(first, second).strain.whole if first.closed == second.closed else LEFT_OVER
     return distorted * 0.5 * (a + b) + UNEVEN * abs(a - b)

@@ -143,11 +143,6 @@ def _middle(tracks: Sequence[Track]) -> complex:
     return complex(np.average([track.sketch(SEEN).mean() for track in tracks], weights=lengths))
 
 
-def faceless(look: Portrait) -> Portrait:
-    """Only kind and paint of a portrait."""
-    return replace(look, size=1.0, axis=0j, harmonics=np.zeros_like(look.harmonics), holes=0)
-
-
 def _lab(paint: Paint | None) -> Floats | None:
     return None if paint is None else np.array([*as_seen(paint.color), 0.5 * paint.opacity])
 
@@ -197,13 +192,17 @@ def unlikeness(first: Sequence[Portrait], second: Sequence[Portrait], paints: fl
 
     0 is the same; from about 1 on two shapes are better left unpaired. `paints` is how much paint counts.
     """
+    holes = np.minimum(_gaps([p.holes for p in first], [p.holes for p in second]), 2.0)
+    holes[_shuts(first, second)] = 0.0
+    return unlikeness_of_paint(first, second, paints) + 0.15 * holes + form_gap(first, second)
+
+
+def unlikeness_of_paint(first: Sequence[Portrait], second: Sequence[Portrait], paints: float = 1.0) -> Floats:
+    """How unlike shapes are by kind and paint alone, shape (len(first), len(second))."""
     kind = _gaps([p.kind for p in first], [p.kind for p in second]) * np.array([0.9, 0.5, 1.2])
-    shuts = _shuts(first, second)
-    kind[shuts, 2] *= SHUTS
+    kind[_shuts(first, second), 2] *= SHUTS
     paint = _paint_gaps(first, second)
-    holes = np.where(shuts, 0.0, np.minimum(_gaps([p.holes for p in first], [p.holes for p in second]), 2.0))
-    total = kind.sum(axis=2) + paints * 1.5 * paint**2 / (paint**2 + TINT**2) + 0.15 * holes + form_gap(first, second)
-    return np.asarray(total, dtype=float)
+    return np.asarray(kind.sum(axis=2) + paints * 1.5 * paint**2 / (paint**2 + TINT**2), dtype=float)
 
 
 def form_gap(first: Sequence[Form], second: Sequence[Form]) -> Floats:

@@ -65,12 +65,12 @@ class Net:
     def winds(self, arm: int) -> float:
         """Which way round an arm goes that ends where it begins, 1 or -1; 0 if it does not."""
         here, there = self.places[2 * arm : 2 * arm + 2].tolist()
-        return float(np.sign(area(path_of(self.arms[arm].whole()[0].contours[0])))) if here == there >= 0 else 0.0
+        return float(np.sign(area(path_of(self.arms[arm].form.contours[0])))) if here == there >= 0 else 0.0
 
     @cached_property
     def middles(self) -> Complexes:
         """Where its arms lie, shape (arms,)."""
-        return np.array([track_of(arm.whole()[0].contours[0]).sketch(SEEN).mean() for arm in self.arms])
+        return np.array([track_of(arm.form.contours[0]).sketch(SEEN).mean() for arm in self.arms])
 
     @property
     def degrees(self) -> list[int]:
@@ -102,7 +102,7 @@ class Net:
         """The arms of which a line of strokes is made, in their order along it."""
         own = [k for k, arm in enumerate(self.arms) if set(names).issuperset(arm.ids)]
         path = shapely.LineString(as_points(track_of(line.contours[0]).sketch(SEEN)))
-        middles = [track_of(self.arms[k].whole()[0].contours[0]).sketch(np.array([0.5])) for k in own]
+        middles = [track_of(self.arms[k].form.contours[0]).sketch(np.array([0.5])) for k in own]
         return [own[k] for k in np.argsort([path.project(shapely.Point(z.real, z.imag)) for (z,) in middles]).tolist()]
 
 
@@ -209,7 +209,7 @@ def _net(
 
 def _leans(arm: Chain) -> tuple[complex, complex]:
     """In which directions an arm goes on from its ends, some way along it: a hand may turn off at once."""
-    start, soon, late, end = track_of(arm.whole()[0].contours[0]).sketch(ALONG).tolist()
+    start, soon, late, end = track_of(arm.form.contours[0]).sketch(ALONG).tolist()
     return soon - start, late - end
 
 

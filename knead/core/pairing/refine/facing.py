@@ -144,7 +144,7 @@ def _balls(sheet: Sheet) -> dict[int, _Ball]:
     places, sizes = centres(sheet.portraits), np.array([look.size for look in sheet.portraits])
     found = {}
     for k in np.flatnonzero([look.is_ring for look in sheet.portraits]).tolist():
-        box = box_of(hull_of(sheet.chains[k].whole()[0].contours))
+        box = box_of(hull_of(sheet.chains[k].form.contours))
         half, by = np.array([box[1].real, box[1].imag]), by_box(places, box)
         members = np.flatnonzero((np.abs(by) + sizes / half.min() < REACH) & (sizes < sizes[k]))
         if len(members) >= FEW:
@@ -160,4 +160,4 @@ def _from_the_front(line: Chain, look: Portrait, place: complex, half: Floats) -
     squashed = max(np.sqrt(1.0 - abs(place) ** 2), DEEP)
     linear = half[:, None] * (np.eye(2) + (1.0 / squashed - 1.0) * np.outer(out, out)) / half
     middle = np.array([look.centre.real, look.centre.imag])
-    return portrait(placed(line.whole()[0], np.column_stack([linear, middle - linear @ middle])))
+    return portrait(placed(line.form, np.column_stack([linear, middle - linear @ middle])))

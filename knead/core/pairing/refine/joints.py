@@ -157,7 +157,7 @@ def _gains(here: Joints, there: Joints, links: Ints) -> Floats:
 def _joints(sheet: Sheet) -> Joints:
     """Where forms of a key touch."""
     looks = sheet.portraits
-    forms = np.array([outline_of(line) for line in sheet.chains], dtype=object)
+    forms = np.array([outline_of(line.form) for line in sheet.chains], dtype=object)
     centres = np.array([look.centre for look in looks])
     sizes = np.maximum([look.size for look in looks], 1e-12)
     axes = np.array([look.axis for look in looks])

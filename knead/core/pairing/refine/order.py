@@ -67,7 +67,7 @@ def _change_sides(found: Assignment) -> NDArray[np.bool_]:
 def _holds(sheet: Sheet) -> NDArray[np.bool_]:
     """Which line or shape of a key goes round which smaller one, shape (n, n)."""
     rings = np.array([form.is_ring for form in sheet.portraits], dtype=bool)
-    hulls = np.array([hull_of(line.whole()[0].contours) for line in sheet.chains], dtype=object)
+    hulls = np.array([hull_of(line.form.contours) for line in sheet.chains], dtype=object)
     areas = np.where(rings, shapely.area(hulls), 0.0)
     may: NDArray[np.bool_] = (
         rings & rings[:, None] & (areas < MOSTLY * areas[:, None]) & shapely.intersects(hulls[:, None], hulls)

@@ -1,7 +1,7 @@
 """What grows out of one body does so where it did, however it is bent: arms of an octopus, or hair of a head."""
 
-from collections.abc import Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -9,12 +9,12 @@ import shapely
 from knead.core.geometry.bezier import Complexes, Ints
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
+from knead.core.model import Shape
 from knead.core.pairing.assign.assignment import ALONE, Assignment
 from knead.core.pairing.assign.cheapest import cheapest
 from knead.core.pairing.assign.constellation import to_next
 from knead.core.pairing.assign.likeness import extent
 from knead.core.pairing.assign.rounds import KEPT, Rows, as_they_were, price_of_place
-from knead.core.pairing.chains import Chain
 
 AROUND = np.linspace(0.0, 1.0, 33)
 WITHIN = 0.7  # what lies in a body by more is in it, and does not grow out of it
@@ -27,7 +27,7 @@ def by_roots(found: Assignment) -> Assignment:
     """The assignment found anew with what grows out of a body held to do so where it did, if all of several may."""
     looks, pairs = (found.one.portraits, found.two.portraits), found.pairs
     cost, anew = pairs.cost.copy(), np.zeros(pairs.cost.shape, dtype=bool)
-    roots = [_roots(sheet.chains) for sheet in (found.one, found.two)]
+    roots = [_roots(tuple(chain.form for chain in sheet.chains)) for sheet in (found.one, found.two)]
     for i, j in pairs.mates:
         if i not in roots[0] or j not in roots[1]:
             continue
@@ -51,9 +51,10 @@ def by_roots(found: Assignment) -> Assignment:
     return found if {*held.mates} == {*pairs.mates} else replace(found, pairs=held)
 
 
-def _roots(lines: Sequence[Chain]) -> dict[int, tuple[Ints, Complexes]]:
+@lru_cache(maxsize=16)  # what is cut otherwise in one key is the same in the other
+def _roots(shapes: tuple[Shape, ...]) -> dict[int, tuple[Ints, Complexes]]:
     """Of each body out of which enough others grow, by its place in the row, which do, and where they leave it."""
-    outlines = np.array([outline_of(line) for line in lines], dtype=object)
+    outlines = np.array([outline_of(shape) for shape in shapes], dtype=object)
     areas, lengths = shapely.area(outlines), shapely.length(outlines)
     bodies = np.flatnonzero(areas > 0)
     near = shapely.buffer(outlines[bodies], NEAR * np.sqrt(areas[bodies]), quad_segs=1)
@@ -71,9 +72,9 @@ def _roots(lines: Sequence[Chain]) -> dict[int, tuple[Ints, Complexes]]:
     return {int(bodies[k]): (others[of == k], places[of == k]) for k in np.flatnonzero(counts >= TELLING)}
 
 
-def outline_of(line: Chain) -> shapely.Geometry:
-    """A closed fill as an area, and all else as a line."""
-    shape = line.whole()[0]
+@lru_cache(maxsize=1024)
+def outline_of(shape: Shape) -> shapely.Geometry:
+    """A closed fill as an area, and all else as a line. The latest are kept: each step of pairing asks for them."""
     tracks = [track_of(contour) for contour in shape.contours]
     track = max(tracks, key=lambda track: track.length)
     points = as_points(track.sketch(AROUND))

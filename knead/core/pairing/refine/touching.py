@@ -58,7 +58,7 @@ def is_fill(sheet: Sheet, row: int) -> bool:
 
 def touching(sheet: Sheet) -> NDArray[np.bool_]:
     """Which shapes and lines of a key touch each other, shape (n, n)."""
-    forms = np.array([outline_of(line) for line in sheet.chains], dtype=object)
+    forms = np.array([outline_of(line.form) for line in sheet.chains], dtype=object)
     sizes = np.array([form.size for form in sheet.portraits])
     one, two = shapely.STRtree(forms).query(forms, "dwithin", distance=TOUCHES * sizes)
     found = np.zeros((len(forms), len(forms)), dtype=bool)

@@ -12,7 +12,7 @@ from knead.core.geometry.parting import parted
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
-from knead.core.pairing.assign.likeness import faceless, form_gap, portrait, unlikeness
+from knead.core.pairing.assign.likeness import form_gap, portrait, unlikeness_of_paint
 from knead.core.pairing.chains import may_chain
 from knead.core.pairing.pairs import ShapePair, Stand
 
@@ -214,7 +214,7 @@ def _are_lips(lip: Shape, other: Shape) -> bool:
     (a, b), (c, d) = ((complex(*track.path[0, 0]), complex(*track.path[-1, 3])) for track in tracks)
     slack = max(0.5 * max(lip.stroke.width, other.stroke.width), MEETS * min(track.length for track in tracks))
     meet = min(max(abs(a - c), abs(b - d)), max(abs(a - d), abs(b - c))) <= slack < 0.5 * abs(a - b)
-    return meet and float(unlikeness([faceless(portrait(lip))], [faceless(portrait(other))])[0, 0]) < PAINTS
+    return meet and float(unlikeness_of_paint([portrait(lip)], [portrait(other)])[0, 0]) < PAINTS
 
 
 def _belonging(whole: Shape, part: Shape, offered: list[Shape]) -> list[Shape]:
@@ -242,7 +242,7 @@ def _painted_like(shape: Shape, others: list[Shape]) -> list[Shape]:
     """Those of the others that are of its kind and paint."""
     if not others:
         return []
-    unlike = unlikeness([faceless(portrait(other)) for other in others], [faceless(portrait(shape))])[:, 0]
+    unlike = unlikeness_of_paint([portrait(other) for other in others], [portrait(shape)])[:, 0]
     return [other for other, apart in zip(others, unlike.tolist(), strict=True) if apart < PAINTS]
 
 

@@ -9,7 +9,7 @@ from knead.core.geometry.bezier import Complexes, median
 from knead.core.geometry.similarity import as_points, fit
 from knead.core.geometry.track import track_of
 from knead.core.model import Shape
-from knead.core.pairing.assign.likeness import Portrait, faceless, portrait, unlikeness
+from knead.core.pairing.assign.likeness import Portrait, portrait, unlikeness, unlikeness_of_paint
 from knead.core.pairing.chains import may_chain
 from knead.core.pairing.pairs import ShapePair, forms_of
 
@@ -200,5 +200,5 @@ def _gap(one: Portrait, two: Portrait, expected: Complexes) -> float | None:
         return stayed + unlike if unlike <= UNLIKE else None
     apart = _size_gap(one, two)
     # it is the lids of an eye that shut, not its pupil
-    unlike = float(unlikeness([faceless(one)], [faceless(two)])[0, 0])
+    unlike = float(unlikeness_of_paint([one], [two])[0, 0])
     return float(away + apart + unlike) if away <= NEAR and apart <= SIZES else None
