@@ -1,12 +1,18 @@
-"""Compiles the dynamic programmes for this machine; all else about the package is in pyproject.toml."""
+"""Compiles the loops of the core for this machine; all else about the package is in pyproject.toml."""
+
+from pathlib import Path
 
 from Cython.Build import cythonize
 from setuptools import Extension, setup
 
-PROGRAMMES = Extension(
-    "knead.core.outline.laying.programmes",
-    ["knead/core/outline/laying/programmes.py"],
-    extra_compile_args=["-O3", "-march=native", "-ffast-math"],
-)
+LOOPS = [
+    Extension(
+        ".".join(source.with_suffix("").parts),
+        [str(source)],
+        extra_compile_args=["-O3", "-march=native", "-ffast-math"],
+        libraries=["m"],
+    )
+    for source in sorted(Path("knead/core/outline/compiled").glob("[!_]*.py"))
+]
 
-setup(ext_modules=cythonize([PROGRAMMES], build_dir=".knead/build"))
+setup(ext_modules=cythonize(LOOPS, build_dir=".knead/build"))

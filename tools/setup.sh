@@ -71,13 +71,13 @@ if ! stamped "$lock" "$sum"; then
   echo "$sum" >".knead/$lock.stamp"
 fi
 
-programmes=knead/core/outline/laying/programmes
-sum=$(cat pyproject.toml setup.py $programmes.py <(grep -m1 flags /proc/cpuinfo || uname -m) | sha256sum | cut -d' ' -f1)
-if ! stamped knead "$sum" || ! compgen -G "$programmes.*.so" >/dev/null; then
+loops=knead/core/outline/compiled
+sum=$(cat pyproject.toml setup.py $loops/*.py <(grep -m1 flags /proc/cpuinfo || uname -m) | sha256sum | cut -d' ' -f1)
+if ! stamped knead "$sum" || ! compgen -G "$loops/*.so" >/dev/null; then
   echo "Compiling for this machine ..."
   command -v gcc >/dev/null || debian gcc libc6-dev
   [ -f "$(.venv/bin/python -c 'import sysconfig; print(sysconfig.get_path("include"))')/Python.h" ] || debian python3-dev
-  rm -f $programmes.*.so
+  rm -f $loops/*.so
   .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . ||
     die "installing Knead into .venv failed."
   echo "$sum" >.knead/knead.stamp

@@ -7,8 +7,8 @@ import numpy as np
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, Ints, gone
 from knead.core.geometry.track import Track
+from knead.core.outline.compiled.programmes import chain
 from knead.core.outline.hints import consistent
-from knead.core.outline.laying.programmes import chain
 
 REACH = 6  # how many corners may be passed over between two that are matched
 SEEDS = 3  # pairs of corners, the likeliest first, from which a round is begun

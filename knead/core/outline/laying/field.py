@@ -8,8 +8,9 @@ from numpy.typing import NDArray
 from knead.core.geometry import similarity
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.track import Track
+from knead.core.outline.compiled.measures import evened
+from knead.core.outline.compiled.programmes import align, align_all_starts
 from knead.core.outline.laying.grid import Grid, grid_of
-from knead.core.outline.laying.programmes import align, align_all_starts
 
 NDArrayBool = NDArray[np.bool_]
 
@@ -107,7 +108,8 @@ class Field:
         pinned = _pins(one, two, steps)
         for i, j in zip(self.stops_one, self.stops_two, strict=True):
             pinned |= (steps[:, 0] == i) & (steps[:, 1] == j)
-        return _evened(np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1), pinned)
+        knots = np.stack([one.shares[steps[:, 0]], two.shares[steps[:, 1]]], axis=1)
+        return evened(knots, pinned.view(np.uint8))
 
 
 def _stops(one: Grid, two: Grid, ties: Floats) -> tuple[list[int], list[int]]:
@@ -144,22 +146,3 @@ def _pins(one: Grid, two: Grid, steps: Ints) -> NDArrayBool:
     pinned = (weight > 0.22) & alike
     pinned[[0, -1]] = True
     return np.asarray(pinned)
-
-
-def _evened(knots: Floats, pinned: NDArrayBool) -> Floats:
-    """A map's knots (k, 2), its speed smoothed between pins: a programme's steps are coarse, a map should not be."""
-    pins = np.flatnonzero(pinned)
-    counts = np.maximum(2, np.diff(pins))  # even steps from pin to pin
-    starts = np.concatenate([[0], np.cumsum(counts)])
-    share = (np.arange(starts[-1]) - np.repeat(starts[:-1], counts)) / np.repeat(counts, counts)
-    low, high = (
-        np.append(np.repeat(knots[each], counts, axis=0), knots[-1:], axis=0) for each in (pins[:-1], pins[1:])
-    )
-    even = low + np.append(share, 0.0)[:, None] * (high - low)
-    offset = np.interp(even[:, 0], knots[:, 0], knots[:, 1]) - even[:, 1]
-    for _ in range(4):
-        offset[starts] = 0.0
-        offset[1:-1] = 0.25 * offset[:-2] + 0.5 * offset[1:-1] + 0.25 * offset[2:]
-    offset[starts] = 0.0
-    second = np.maximum.accumulate(np.clip(even[:, 1] + offset, low[:, 1], high[:, 1]))
-    return np.stack([even[:, 0], second], axis=1)

@@ -10,7 +10,7 @@ import numpy as np
 
 from knead.core.geometry.bezier import Floats, gone
 from knead.core.geometry.track import Track
-from knead.core.outline.laying import programmes
+from knead.core.outline.compiled import programmes
 from knead.core.outline.laying.grid import bulges
 
 STEPS = 90  # places along a whole outline

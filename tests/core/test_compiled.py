@@ -1,4 +1,4 @@
-"""The dynamic programmes, compiled and as the Python they are written in."""
+"""The loops of the core, compiled and as the Python they are written in."""
 
 import importlib.util
 from pathlib import Path
@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knead.core.outline.laying import programmes
+from knead.core.outline.compiled import measures, programmes
 from knead.core.outline.laying.field import MOVES
 
 
-def _as_written() -> ModuleType:
-    source = Path(programmes.__file__).parent / "programmes.py"
-    spec = importlib.util.spec_from_file_location("programmes_as_written", source)
+def _as_written(name: str) -> ModuleType:
+    source = Path(programmes.__file__).parent / f"{name}.py"
+    spec = importlib.util.spec_from_file_location(f"{name}_as_written", source)
     assert spec is not None
     assert spec.loader is not None
     module = importlib.util.module_from_spec(spec)
@@ -23,7 +23,7 @@ def _as_written() -> ModuleType:
     return module
 
 
-WRITTEN = _as_written()
+WRITTEN, MEASURED = _as_written("programmes"), _as_written("measures")
 
 
 def _rising(noise: np.random.Generator, count: int) -> np.ndarray:
@@ -32,9 +32,10 @@ def _rising(noise: np.random.Generator, count: int) -> np.ndarray:
 
 
 def test_what_runs_is_compiled() -> None:
-    assert not programmes.__file__.endswith(".py")
-    assert WRITTEN.__file__ is not None
-    assert WRITTEN.__file__.endswith(".py")
+    for compiled, written in ((programmes, WRITTEN), (measures, MEASURED)):
+        assert not compiled.__file__.endswith(".py")
+        assert written.__file__ is not None
+        assert written.__file__.endswith(".py")
 
 
 @given(st.integers(0, 10_000), st.integers(4, 14), st.integers(4, 14))
@@ -72,3 +73,24 @@ def test_a_start_in_a_round_costs_what_it_costs_alone(seed: int) -> None:
     part = np.ascontiguousarray(twice[:, start : start + m + 1])
     alone, _ = programmes.align(part, none[:, : m + 1].copy(), first, round_twice[start : start + m + 1], 0.6, MOVES)
     assert totals[start] == pytest.approx(alone, rel=1e-9)
+
+
+@given(st.integers(0, 10_000), st.integers(3, 14), st.booleans())
+def test_compiled_measures_find_what_the_written_ones_find(seed: int, n: int, closed: bool) -> None:
+    noise = np.random.default_rng(seed)
+    sides = [(_rising(noise, 40), noise.normal(size=(41, 2))) for _ in range(2)]
+    knots = np.stack([_rising(noise, n), _rising(noise, n)], axis=1) + 0.3 * closed
+    found = [each.distorted(*sides[0], *sides[1], knots, closed) for each in (measures, MEASURED)]
+    np.testing.assert_allclose(*found, rtol=1e-9)
+    pinned = (noise.random(n + 1) < 0.3).astype(np.uint8)
+    pinned[[0, -1]] = 1
+    np.testing.assert_allclose(*(each.evened(knots, pinned) for each in (measures, MEASURED)), rtol=1e-9)
+
+
+def test_what_is_only_moved_turned_and_sized_is_not_distorted() -> None:
+    shares, points = np.linspace(0, 1, 41), np.random.default_rng(7).normal(size=41 * 2).view(complex)
+    moved = (0.6 - 1.2j) * points + 30
+    rows = [each.view(float).reshape(-1, 2) for each in (points, moved)]
+    *distorted, turn = measures.distorted(shares, rows[0], shares, rows[1], np.array([[0.0, 0.0], [1.0, 1.0]]), False)
+    assert distorted == pytest.approx([0, 0, 0, 0], abs=1e-9)
+    assert turn == pytest.approx(abs(np.angle(0.6 - 1.2j)))

@@ -1,8 +1,7 @@
 # cython: boundscheck=False, wraparound=False, cdivision=True, infer_types=True
 """The dynamic programmes: which way through a table costs the least, or is worth the most.
 
-Python that Cython compiles ahead of time (setup.py), since their loops can't be array expressions; uncompiled it does
-the same, slowly. What calls it sees the types in programmes.pyi. All arrays are C-contiguous.
+What calls them sees the types in programmes.pyi. All arrays are C-contiguous.
 """
 
 import cython
