@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -102,6 +103,13 @@ def _fits(here: Complexes, there: Complexes, rows: Ints, columns: Ints) -> bool:
 
 def _inside(outline: Track, forms: Sequence[Form], own: int) -> Ints:
     """Which forms but its own have their centres in an outline."""
-    ring, places = shapely.Polygon(as_points(outline.sketch(SEEN))), centres(forms)
-    inside = shapely.contains_xy(ring, places.real, places.imag)
+    places = centres(forms)
+    inside = shapely.contains_xy(_ring(outline), places.real, places.imag)
     return np.array([k for k in np.flatnonzero(inside).tolist() if k != own], dtype=np.int64)
+
+
+@lru_cache(maxsize=256)  # it is asked for each way in which lines may be cut
+def _ring(outline: Track) -> shapely.Geometry:
+    ring = shapely.Polygon(as_points(outline.sketch(SEEN)))
+    shapely.prepare(ring)
+    return ring

@@ -1,6 +1,7 @@
 """A head that turns: what lies on it goes as on a ball, and the eye that was near, and larger, is then the far one."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -8,6 +9,7 @@ from knead.core.geometry.ball import LEANT, ROUNDS, TURNED, box_of, by_box, on_b
 from knead.core.geometry.bezier import Complexes, Floats, Ints
 from knead.core.geometry.hull import hull_of
 from knead.core.geometry.placing import placed
+from knead.core.model import Shape
 from knead.core.pairing.assign.assignment import ALONE, Assignment, Sheet
 from knead.core.pairing.assign.cheapest import cheapest
 from knead.core.pairing.assign.likeness import Portrait, centres, form_gap, portrait
@@ -53,8 +55,9 @@ class _Side:
 
     def fronts(self) -> list[Portrait]:
         """How they look from the front."""
-        each = zip(self.lines, self.looks, self.places.tolist(), strict=True)
-        return [_from_the_front(line, look, place, self.half) for line, look, place in each]
+        width, height = self.half.tolist()
+        each = zip(self.lines, self.places.tolist(), strict=True)
+        return [_from_the_front(line.form, place, width, height) for line, place in each]
 
 
 def facing(found: Assignment) -> Assignment:
@@ -152,12 +155,14 @@ def _balls(sheet: Sheet) -> dict[int, _Ball]:
     return found
 
 
-def _from_the_front(line: Chain, look: Portrait, place: complex, half: Floats) -> Portrait:
+@lru_cache(maxsize=256)  # it is asked for each way in which lines may be cut
+def _from_the_front(shape: Shape, place: complex, width: float, height: float) -> Portrait:
     """The look of what lies at a place of a ball, so wide and high by halves, as it is seen from the front."""
+    look, half = portrait(shape), np.array([width, height])
     if abs(place) >= 1.0 or abs(place) < 1e-9:
         return look
     out = np.array([place.real, place.imag]) / abs(place)
     squashed = max(np.sqrt(1.0 - abs(place) ** 2), DEEP)
     linear = half[:, None] * (np.eye(2) + (1.0 / squashed - 1.0) * np.outer(out, out)) / half
     middle = np.array([look.centre.real, look.centre.imag])
-    return portrait(placed(line.form, np.column_stack([linear, middle - linear @ middle])))
+    return portrait(placed(shape, np.column_stack([linear, middle - linear @ middle])))

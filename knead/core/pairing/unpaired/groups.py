@@ -5,7 +5,7 @@ from collections.abc import Collection, Iterable, Sequence
 import numpy as np
 import shapely
 
-from knead.core.geometry.bezier import area, path_of, straight
+from knead.core.geometry.bezier import path_of, straight
 from knead.core.geometry.hull import hull_of
 from knead.core.geometry.islands import is_flat
 from knead.core.geometry.parting import parted
@@ -85,14 +85,16 @@ def _is_all(
 
     Wherever those lie: drops fall, and are a puddle. They must be alike, and most of what is drawn in either key.
     """
+    there = _surface(whole)
+    if 2 * there <= sum(map(_surface, wholes)):
+        return False
     own = _painted_like(whole, list(parts))
     if len(own) < 2 or len(_painted_like(whole, list(wholes))) > 1 or not all(s is part or s in offered for s in own):
         return False
     if not all(_is_like(shape, part) for shape in own) or not all(c.closed for s in (whole, *own) for c in s.contours):
         return False
-    held, there = sum(map(_surface, own)), _surface(whole)
-    most = 2 * held > sum(map(_surface, parts)) and 2 * there > sum(map(_surface, wholes))
-    return bool(most and 1 / AS_MUCH < held / max(there, 1e-12) < AS_MUCH)
+    held = sum(map(_surface, own))
+    return 2 * held > sum(map(_surface, parts)) and 1 / AS_MUCH < held / there < AS_MUCH
 
 
 def _with_contents(
@@ -247,7 +249,7 @@ def _painted_like(shape: Shape, others: list[Shape]) -> list[Shape]:
 
 
 def _surface(shape: Shape) -> float:
-    return abs(sum(area(path_of(contour)) for contour in shape.contours))
+    return abs(sum(track_of(contour).inside for contour in shape.contours))
 
 
 def parted_pairs(first: Sequence[Shape], second: Sequence[Shape], confidence: float, reason: str) -> list[ShapePair]:

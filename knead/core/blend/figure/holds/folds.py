@@ -5,6 +5,7 @@ stays in its very place, and what was on one side of it comes to lie on the othe
 """
 
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -130,9 +131,16 @@ def _met(one: Track, two: Track, stays: NDArray[np.bool_], motion: tuple[complex
 
 def _near(points: Complexes, tracks: list[Track], most: float) -> NDArray[np.bool_]:
     """Which points are no farther from outlines than this."""
-    lines = shapely.multilinestrings([shapely.linestrings(as_points(track.sketch(ALONG))) for track in tracks])
-    shapely.prepare(lines)
-    return np.asarray(shapely.dwithin(lines, shapely.points(as_points(points)), most))
+    places = shapely.points(as_points(points))
+    return np.asarray(np.any([shapely.dwithin(_line_of(track), places, most) for track in tracks], axis=0))
+
+
+@lru_cache(maxsize=1024)
+def _line_of(track: Track) -> shapely.Geometry:
+    """An outline, prepared to be asked what is near. The latest are kept: each is asked about all its neighbours."""
+    line = shapely.linestrings(as_points(track.sketch(ALONG)))
+    shapely.prepare(line)
+    return line
 
 
 def _longest_run(marks: NDArray[np.bool_]) -> tuple[int, int]:
