@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from knead.core.blend.figure.alone.lone import Given, plan_lone_shape, sprouts
-from knead.core.blend.figure.stacking import Levels, stack, switch
+from knead.core.blend.figure.stacking import Levels, stack, switch, with_ink_behind
 from knead.core.blend.figure.told import Asked, Told, told
 from knead.core.blend.pair.going import Going
 from knead.core.blend.pair.plan import PairPlan
@@ -43,9 +43,15 @@ class Worked:
         return stack(self.first, self.second, ids), stack(self.second, self.first, [(b, a) for a, b in ids])
 
     @cached_property
+    def orders_between(self) -> tuple[list[int], list[int]]:
+        """The same in in-betweens, before the order changes and after that."""
+        before, after = self.orders
+        return with_ink_behind(self.pairs, before), with_ink_behind(self.pairs, after)
+
+    @cached_property
     def switch(self) -> float:
         """When the stacking order changes."""
-        return switch(self.pairs, *self.orders)
+        return switch(self.pairs, *self.orders_between)
 
 
 @dataclass(frozen=True)
@@ -68,7 +74,9 @@ class SpanPlan:
 
     def order(self, t: float) -> list[int]:
         """Indices of the pairs from back to front: the first key's order, and from some moment on the second's."""
-        return self.worked.orders[0 if (1.0 - t if self.worked.backwards else t) < self.worked.switch else 1]
+        place = 1.0 - t if self.worked.backwards else t
+        orders = self.worked.orders_between if 0.0 < t < 1.0 else self.worked.orders
+        return orders[0 if place < self.worked.switch else 1]
 
     def at(self, t: float) -> Drawing:
         """The in-between at place t, 0 to 1; every one has the same node structure.

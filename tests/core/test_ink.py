@@ -2,6 +2,7 @@
 
 import math
 import random
+from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -12,7 +13,7 @@ from knead.core.geometry.bezier import contour_of, path_of
 from knead.core.inbetween import plan_span
 from knead.core.model import Contour, Drawing, Shape, Take
 from knead.core.snags.find import findings
-from tests.forms import backwards, blob, drawing, ellipse, filled, outline, smooth, stroked
+from tests.forms import backwards, blob, distances, drawing, ellipse, filled, outline, polygon, smooth, stroked
 
 TIMES = np.linspace(0.1, 0.9, 5)
 SPOT = "#f2c84b"
@@ -38,17 +39,38 @@ def inked(form: Contour, color: str, rng: random.Random) -> list[Shape]:
     return [filled(form, color=color), *(stroked(backwards(s) if rng.random() < 0.5 else s) for s in strokes)]
 
 
-def figure(lean: float, far: float, near: float, arm: float, seed: int) -> Drawing:
-    rng = random.Random(seed)
+def limbs(lean: float, far: float, near: float, arm: float) -> list[tuple[Contour, str]]:
     hip, neck = (200 - lean, 250), (200 + lean, 150)
     middle = (200.0, 200.0)
-    parts = [
+    return [
         (limb(hip, far, 90, 16), COLORS[0]),
         (limb(hip, near, 90, 16), COLORS[1]),
         (blob([45, 44, 60, 44, 45, 44, 60, 44], at=middle), COLORS[2]),
         (limb(neck, arm, 80, 13), COLORS[3]),
     ]
-    return drawing(*(shape for form, color in parts for shape in inked(form, color, rng)))
+
+
+def figure(lean: float, far: float, near: float, arm: float, seed: int) -> Drawing:
+    rng = random.Random(seed)
+    return drawing(*(shape for form, color in limbs(lean, far, near, arm) for shape in inked(form, color, rng)))
+
+
+def seen(rims: Sequence[np.ndarray]) -> list[list[np.ndarray]]:
+    """What is seen of each of some rims, from back to front."""
+    areas = [shapely.Polygon(rim).buffer(0) for rim in rims]
+    found = []
+    for k, rim in enumerate(rims):
+        line = shapely.LineString(rim).difference(shapely.union_all(areas[k + 1 :]).buffer(-0.3))
+        line = shapely.line_merge(line) if line.geom_type == "MultiLineString" else line
+        found.append([shapely.get_coordinates(part) for part in shapely.get_parts(line) if part.length > 3.0])
+    return found
+
+
+def over_all(parts: Sequence[tuple[Contour, str]]) -> Drawing:
+    """Fills, and on top of all of them the ink of what is seen of their edges."""
+    rims = [outline(form, 16) for form, _ in parts]
+    ink = [stroked(polygon(places.tolist(), closed=False)) for lines in seen(rims) for places in lines]
+    return drawing(*(filled(form, color=color) for form, color in parts), *ink)
 
 
 @pytest.mark.parametrize("seed", range(2))
@@ -71,6 +93,34 @@ def test_ink_goes_with_its_fill_though_limbs_cross(
         lines = [shapely.LineString(outline(s.contours[0])) for s in shapes if s.fill is None]
         assert shapely.unary_union(edges).hausdorff_distance(shapely.unary_union(lines)) < 4.0
     assert not findings(plan, Take(), TIMES.tolist()).snags
+
+
+STEPS = [
+    ((0, 50, 130, 100), (10, 130, 50, 20)),
+    ((5, 70, 115, 160), (-5, 112, 72, -10)),
+    ((0, 90, 60, 60), (0, 40, 120, 215)),
+    ((0, 90, 90, 90), (4, 50, 125, 60)),
+]
+
+
+@pytest.mark.parametrize(("first", "second"), STEPS)
+def test_ink_on_top_of_all_fills_goes_along_their_edges_and_behind_what_hides_them(
+    first: tuple[float, ...], second: tuple[float, ...]
+) -> None:
+    plan = plan_span(over_all(limbs(*first)), over_all(limbs(*second)), Take())
+    for t in TIMES:
+        shapes = plan.at(float(t)).shapes
+        fills = [(k, outline(s.contours[0], 16)) for k, s in enumerate(shapes) if s.fill is not None]
+        drawn = []
+        for k, places in ((k, outline(s.contours[0], 16)) for k, s in enumerate(shapes) if s.fill is None):
+            off = [distances(places, [rim]).mean() for _, rim in fills]
+            assert min(off) < 1.0
+            own = int(np.argmin(off))
+            drawn.append(shapely.LineString(places))
+            for level, rim in fills[own + 1 :]:
+                assert level > k or not shapely.contains_xy(shapely.Polygon(rim).buffer(-4.0), *places.T).any()
+        rims = np.concatenate([line for lines in seen([rim for _, rim in fills]) for line in lines])
+        assert np.mean(shapely.distance(shapely.union_all(drawn), shapely.points(rims)) < 2.0) > 0.95
 
 
 def spotted(far: float, near: float, order: int) -> Drawing:

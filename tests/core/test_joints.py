@@ -8,7 +8,7 @@ import pytest
 
 from knead.core.inbetween import plan_span
 from knead.core.model import Shape, Take
-from tests.forms import drawing, drawn_anew, filled, smooth
+from tests.forms import drawing, drawn_anew, ellipse, filled, outline, smooth
 
 
 def limb(start: complex, way: float, long: float, wide: float, color: str) -> tuple[Shape, complex]:
@@ -73,3 +73,21 @@ def test_arms_that_a_hand_drew_stay_on_their_side_of_a_body(seed: int) -> None:
     found = become(first, second)
     for name in ("near upper", "near fore", "far upper", "far fore"):
         assert found[name] == name
+
+
+def spotted(key: dict[str, Shape]) -> dict[str, Shape]:
+    """The same with a spot on each limb, all of them alike."""
+    found = {}
+    for name, shape in key.items():
+        found[name] = shape
+        if name != "body":
+            x, y = outline(shape.contours[0]).mean(axis=0)
+            found[f"{name} spot"] = filled(ellipse(x, y, 3, 3), color="#ffe080")
+    return found
+
+
+@pytest.mark.parametrize(("begins", "goes"), [(3.4, 0.7), (2.2, 1.2), (5.8, 0.7), (1.8, 1.6), (3.4, -0.7), (4.6, -1.2)])
+def test_what_is_drawn_on_limbs_that_cross_goes_with_them(begins: float, goes: float) -> None:
+    found = become(spotted(walker(begins)), spotted(walker(begins + goes)))
+    for limb_name in (name for name in found if name != "body" and not name.endswith("spot")):
+        assert found[f"{limb_name} spot"] == f"{found[limb_name]} spot"

@@ -21,14 +21,16 @@ from knead.core.pairing.assign.tips import Grounds, Tips
 from knead.core.pairing.chains import Chain, chains
 from knead.core.pairing.lines.around import in_order_around
 from knead.core.pairing.lines.cuts import best_cut
-from knead.core.pairing.lines.ink import ink_of
+from knead.core.pairing.lines.ink import edges_of
 from knead.core.pairing.lines.junctions import by_junctions
 from knead.core.pairing.lines.levels import by_levels
+from knead.core.pairing.lines.own_edge import along_own_edges
 from knead.core.pairing.pairs import TIE, TIED, ShapePair, Turning, chained_pair, forms_of
 from knead.core.pairing.refine.boxes import on_boxes
 from knead.core.pairing.refine.facing import facing
 from knead.core.pairing.refine.joints import by_joints
 from knead.core.pairing.refine.order import in_order
+from knead.core.pairing.refine.owned import with_their_owners
 from knead.core.pairing.refine.roots import by_roots
 from knead.core.pairing.refine.strings import in_line
 from knead.core.pairing.refine.touching import with_what_they_touch
@@ -168,16 +170,19 @@ def _paired(
         settle(shape_id, twin, 0.95, "the same name in both keys")
     for shape_id, twin in same:
         settle(shape_id, twin, 0.95, "it looks the same in both keys, and so does most of them")
+    fixed = [*found]
     add(_retraced(left, right, ties))
     lines = chains(list(left.values())), chains(list(right.values()))
     settled = [forms_of(p, one, two) for p in found if p.first and p.second]
     open_ties = [(a, b) for a, b in ties if a in left and b in right]
-    ink = ink_of({s.id: s for s in first.shapes}), ink_of({s.id: s for s in second.shapes})
+    ink = edges_of({s.id: s for s in first.shapes}), edges_of({s.id: s for s in second.shapes})
     owners = _owners(first, ink[0]), _owners(second, ink[1])
     grounds = Grounds.of(first.shapes), Grounds.of(second.shapes)
-    likely = _by_likeness(*lines, settled, first, second, open_ties, owners, grounds)
+    likely = _by_likeness(*lines, settled, first, second, open_ties, owners, ink, grounds)
     likely = by_levels(_by_arms(likely, found, first, second, ties, ink, grounds), first.shapes, second.shapes)
-    pairs = foremost(found + likely, first.shapes, second.shapes)
+    fixed += [p for p in likely if any(p.holds(*tie) for tie in ties)]
+    inked = along_own_edges(found + likely, fixed, (one, two), ink)
+    pairs = foremost(inked, first.shapes, second.shapes)
     free = [p for p in pairs if p.kind == "pair" and p not in found]
     pairs = regrouped(pairs, free, first.shapes, second.shapes)
     pairs = with_lips(absorbed(pairs, first.shapes, second.shapes), first.shapes, second.shapes)
@@ -206,7 +211,7 @@ def _by_arms(
     first: Drawing,
     second: Drawing,
     ties: Sequence[tuple[str, str]],
-    ink: tuple[Mapping[str, str], Mapping[str, str]],
+    ink: tuple[Collection[str], Collection[str]],
     grounds: tuple[Grounds, Grounds],
 ) -> list[ShapePair]:
     """The likely pairs, with strokes that meet in threes paired by the arms that meet; those `found` before stand.
@@ -265,11 +270,9 @@ def _same_names(left: Collection[Shape], right: Collection[Shape]) -> list[tuple
     return [(one[name], two[name]) for one, two in sides for name in one if name in two]
 
 
-def _owners(drawing: Drawing, ink: Mapping[str, str]) -> dict[str, frozenset[str]]:
+def _owners(drawing: Drawing, ink: Mapping[str, Sequence[str]]) -> dict[str, frozenset[str]]:
     """What shapes belong to: the fills on which they are drawn, the lines on which beads are, or whose ink they are."""
-    return (
-        drawn_on(drawing.shapes) | threaded_on(drawing.shapes) | {line: frozenset([fill]) for line, fill in ink.items()}
-    )
+    return drawn_on(drawing.shapes) | threaded_on(drawing.shapes) | {k: frozenset(fills) for k, fills in ink.items()}
 
 
 def _by_likeness(
@@ -280,6 +283,7 @@ def _by_likeness(
     second: Drawing,
     ties: Sequence[tuple[str, str]],
     owners: tuple[Owners, Owners],
+    ink: tuple[Collection[str], Collection[str]],
     grounds: tuple[Grounds, Grounds],
 ) -> list[ShapePair]:
     if not left or not right:
@@ -303,13 +307,14 @@ def _by_likeness(
 
     belonging = None
     if are_in_doubt(first.shapes, owners[0]) and are_in_doubt(second.shapes, owners[1]):
-        belonging = Belonging(owners, tuple(become(assign(None, None, left, right))))
+        belonging = Belonging(owners, ink, tuple(become(assign(None, None, left, right))))
     best = best_cut(left, right, partial(assign, belonging, None))
     tips = Tips(*grounds, {*become(best)})
     if tips.stray(best.one.chains, best.two.chains)[best.pairs.rows, best.pairs.columns].any():
         best = best_cut(left, right, partial(assign, belonging, tips))
     in_place = in_order(_without_odd(_recoloured(best, known) or best))
-    return _named(in_line(by_joints(with_what_they_touch(in_place))))
+    last = in_line(by_joints(with_what_they_touch(in_place)))
+    return _named(with_their_owners(last, belonging, [(a.id, b.id) for a, b in settled]) if belonging else last)
 
 
 def _without_odd(found: Assignment) -> Assignment:

@@ -67,9 +67,10 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     plans = [_anew(plan, hand) for plan in plans]
     touching = touching_in_both(plans)
     meetings, inks = meetings_of(plans), inks_of(plans)
+    touching = _without_ink(touching, inks)
     tied = tied_to_ink(tied_where_they_meet(with_their_contents(plans), meetings), inks)
     plans, holders = folded(on_foot(tied), touching)
-    plans, seated = turned_with_seats(plans, seats(plans, touching))
+    plans, seated = turned_with_seats(plans, seats(plans, touching, inks))
     laid, resting = rooted(plans, touching)
     laid = tied_where_others_end(laid, touching)
     near = _joints(laid, touching)
@@ -86,21 +87,29 @@ def hung(plans: list[PairPlan]) -> list[PairPlan]:
     if stiff != plans:
         whole = _whole(stiff)
         plans = _on_courses(stiff, whole)
-    ridden = inked(held(_seated(kept_in_place(plans), whole, touching), holders), inks)
-    return held_at_ends(pinned(uncrossed(glued(welded(ridden, touching), touching)), meetings), touching)
+    ridden = inked(held(_seated(kept_in_place(plans), whole, touching, inks), holders), inks)
+    return held_at_ends(pinned(uncrossed(glued(welded(ridden, touching), touching, inks)), meetings), touching)
+
+
+def _without_ink(touching: dict[int, list[int]], inks: dict[int, int]) -> dict[int, list[int]]:
+    """What touches what, but of ink only that it touches its fill: it carries nothing, and nothing else holds it."""
+    others = {k: [j for j in mates if j not in inks] for k, mates in touching.items() if k not in inks}
+    return {k: mates for k, mates in others.items() if mates} | {line: [fill] for line, fill in inks.items()}
 
 
 def _anew(plan: PairPlan, hand: float) -> PairPlan:
     """The plan without what others held it by, in a drawing of which a hand is off by so much."""
-    plan = replace(plan, pins=(), glue=None) if plan.pins or plan.glue else plan
+    plan = replace(plan, pins=(), glue=None, edge=None) if plan.pins or plan.glue or plan.edge else plan
     return plan if plan.body.hand == hand else replace(plan, body=replace(plan.body, hand=hand))
 
 
-def _seated(plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]]) -> list[PairPlan]:
+def _seated(
+    plans: list[PairPlan], whole: Course | None, touching: dict[int, list[int]], inks: dict[int, int]
+) -> list[PairPlan]:
     """The plans, with rides along lines that stay, and on neighbours that bend; how the whole goes is the same."""
     along = on_tracks(plans, touching)
     plans = plans if along == plans else _on_courses(along, whole)
-    sitting = seats(plans, touching)
+    sitting = seats(plans, touching, inks)
     for _ in range(ROUNDS if sitting else 0):  # what carries may itself ride
         riding = rides(plans, sitting)
         if riding == plans:

@@ -5,14 +5,19 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from knead.core.blend.pair.going import MOMENTS, Going
+from knead.core.blend.pair.plan import PairPlan
+from knead.core.geometry.bezier import Complexes
 from knead.core.geometry.hull import hull_of
 from knead.core.model import Drawing, Fill, Stroke
 from knead.core.pairing.pairs import ShapePair
 
 Paints = tuple[Fill | Stroke | None, ...]
 
+WITHIN = 0.03  # how deep within a fill a line is that is plainly within it, by the size of that
+SEEN = np.concatenate([[0.0], MOMENTS, [1.0]])  # when it is asked what lies over what
 HARDLY = 0.0002  # an overlap by less than this share of the smaller shapes is none
 
 
@@ -32,6 +37,46 @@ def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]
         levels = np.array(sorted(below), dtype=int)
         under = [*levels[-1:], *levels[shapely.intersects(hulls[levels], hulls[level])]] if below else []
         found.insert(max((below[k] for k in under), default=-1) + 1, guest)
+    return found
+
+
+def with_ink_behind(pairs: Sequence[PairPlan], order: list[int]) -> list[int]:
+    """The order for in-betweens: ink lies under what comes over the edge that it goes along.
+
+    So it does if no such thing is under it in a key: of ink on top of all fills what is seen was drawn.
+    """
+    ranks = np.argsort(order)
+    places = {pair.pair: k for k, pair in enumerate(pairs)}
+    fills = {k: places[edge] for k in order if (edge := pairs[k].edge) in places}
+    found, depths = list(order), dict[int, NDArray[np.object_]]()
+    for k, fill in fills.items():
+        between = [n for n in order[ranks[fill] + 1 : ranks[k]] if pairs[n].paint.first.fill is not None]
+        if not between:
+            continue
+        depths |= {n: _depths(pairs[n]) for n in between if n not in depths}
+        spots = np.concatenate(pairs[k].outlines(pairs[k].points(SEEN)), axis=1)
+        hides = np.array([_hold(depths[n], spots) for n in between])
+        there = [end for end, name in ((0, pairs[k].first_id), (-1, pairs[k].second_id)) if name is not None]
+        over = np.flatnonzero(hides[:, 1:-1].any(axis=1))
+        if len(over) and not hides[:, there].any():
+            found.remove(k)
+            found.insert(found.index(between[over[0]]), k)
+    return found
+
+
+def _depths(fill: PairPlan) -> NDArray[np.object_]:
+    """Where something would plainly lie within a fill, were it drawn over that, at the times SEEN."""
+    areas = fill.covers(SEEN)
+    return np.asarray(shapely.buffer(areas, -WITHIN * np.sqrt(shapely.area(areas)), quad_segs=2))
+
+
+def _hold(areas: NDArray[np.object_], spots: Complexes) -> NDArray[np.bool_]:
+    """Whether areas, one for each time, hold some of the places (times, n) then."""
+    low, high = (np.stack([end(spots.real, axis=1), end(spots.imag, axis=1)], axis=1) for end in (np.min, np.max))
+    bounds = shapely.bounds(areas)
+    near = (bounds[:, :2] <= high).all(axis=1) & (bounds[:, 2:] >= low).all(axis=1)
+    found = np.zeros(len(areas), dtype=bool)
+    found[near] = shapely.contains_xy(areas[near, None], spots.real[near], spots.imag[near]).any(axis=1)
     return found
 
 

@@ -194,6 +194,29 @@ def along_edge(leader: Leader, line: ContourPlan, size: float) -> Along | None:
     return found if found is not None and len(found.nodes) >= MOSTLY * len(line.first) else None
 
 
+def along_own_edge(leader: Leader, ink: ContourPlan, near: float) -> Along | None:
+    """The ink of a leader of one contour along its edge, if most of it lies so near to that in both keys.
+
+    However far it slides: what else hides of the edge is another stretch of it in either key.
+    """
+    (contour,) = leader.contours
+    rows, met = [], np.ones(len(ink.first), dtype=bool)
+    count = contour.edges.shape[1]
+    for places, edges in zip(nodes_of([ink]), contour.edges, strict=True):
+        along, gaps = feet(places, edges)
+        nearest = np.argmin(gaps, axis=1)
+        nodes = np.arange(len(places))
+        met &= gaps[nodes, nearest] <= near
+        params = nearest + along[nodes, nearest]
+        rows.append(np.unwrap(params, period=count) if contour.closed else params)
+    if met.mean() < MOSTLY:
+        return None
+    slide = rows[1] - rows[0]
+    if contour.closed:
+        slide -= count * np.round(np.mean(slide[met]) / count)
+    return Along(leader, np.arange(len(met)), rows[0], slide).only(met)
+
+
 def along_border(leader: Leader, form: ContourPlan, size: float, near: float) -> Along | None:
     """Where the outline of a fill of a size lies on a leader of one contour in both keys, if places are apart there."""
     found = nodes_along(leader, form, near, SHIFTS)

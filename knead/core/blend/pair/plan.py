@@ -60,6 +60,8 @@ class PairPlan(Going):
     """Whether it goes as one with what it shares an edge with, on their common course."""
     glue: Glue | None = None
     """The edge of a fill that it goes along."""
+    edge: ShapePair | None = None
+    """The fill of which it is the ink."""
     lanes: Lanes | None = None
     fan: Fan | None = None
     """The curve that it runs along at both keys, and in between."""

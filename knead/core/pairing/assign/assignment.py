@@ -28,7 +28,6 @@ CLEARLY = 0.95  # how much less what is dearer must be distorted, so that it is 
 HARDLY = 0.002  # what is distorted by less than that is not told by it
 BROKEN = 2.0  # the price of a tie that does not hold: more than that of a pair that is not made
 STOOD = 0.3  # how much unlikeness counts of what stands where it stood
-ASTRAY = 1.0  # what it costs to belong to one fill and become what belongs to another
 LET_GO = 0.6  # what it costs to end on one fill, and become what ends on another
 ELSEWHERE = 1.0  # the same of parts that both keys have
 FAINT = 0.3  # how much paint counts where all may have been painted anew
@@ -155,7 +154,7 @@ def assigned(
     unlike = unlike - taken_off + DEPTH * np.abs(one.depths[:, None] - two.depths[None])
     unlike = unlike + ELSEWHERE * are_elsewhere([c.lead for c in one.chains], [c.lead for c in two.chains])
     if belonging is not None:
-        unlike = unlike + ASTRAY * belonging.strays(one.chains, two.chains)
+        unlike = unlike + belonging.price(one.chains, two.chains)
     if tips is not None:
         unlike = unlike + LET_GO * tips.stray(one.chains, two.chains)
     tied = np.zeros(unlike.shape, dtype=bool)

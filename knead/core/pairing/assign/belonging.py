@@ -3,13 +3,13 @@
 Spots on two legs that pass each other are all alike; by their places, they would change legs, and beads their rods.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
+from knead.core.geometry.bezier import Floats
 from knead.core.geometry.similarity import as_points
 from knead.core.geometry.track import track_of
 from knead.core.model import Fill, Shape, Stroke
@@ -20,8 +20,11 @@ MOSTLY, NEAR = 0.9, 0.01  # the share of its points that lie within the fill, an
 
 THREADED, LONGER = 0.1, 2.0  # how far off a line the middle of a bead lies at most, by its size; how long the line is
 
+ASTRAY = 1.0  # what it costs to belong to one fill and become what belongs to another,
+LEAVES = 2.0  # and ink of one to become that of another: it would rather go with its fill
+
 Paint = tuple[Fill | None, Stroke | None]
-Look = tuple[frozenset[str], Paint]  # the fills or lines that something belongs to, and its paint
+Look = tuple[frozenset[str], Paint, bool]  # the fills or lines that something belongs to, its paint, if it is ink
 Owners = Mapping[str, frozenset[str]]  # of shapes, by their ids, the fills or lines that they belong to
 
 
@@ -81,33 +84,38 @@ def are_in_doubt(shapes: Sequence[Shape], owners: Owners) -> bool:
 
 @dataclass(frozen=True)
 class Belonging:
-    """Which fills and lines shapes of both keys belong to, and what becomes each other."""
+    """Which fills and lines shapes of both keys belong to, which of them are ink, and what becomes each other."""
 
     owners: tuple[Owners, Owners]
+    ink: tuple[Collection[str], Collection[str]]
     pairs: tuple[tuple[str, str], ...]
 
-    def strays(self, one: Sequence[Chain], two: Sequence[Chain]) -> NDArray[np.bool_]:
-        """Which belong to fills that become something else, though there is another of their paint, shape (n, m)."""
+    def price(self, one: Sequence[Chain], two: Sequence[Chain]) -> Floats:
+        """What it costs more to belong to fills that become something else, shape (n, m).
+
+        That is so if there is another of their paint, and of ink in any case: it never leaves its fill.
+        """
         rows, columns = (
-            [(_owners_of(chain, owners), (chain.lead.fill, chain.lead.stroke)) for chain in side]
-            for side, owners in zip((one, two), self.owners, strict=True)
+            [(_owners_of(chain, owners), (chain.lead.fill, chain.lead.stroke), chain.lead.id in ink) for chain in side]
+            for side, owners, ink in zip((one, two), self.owners, self.ink, strict=True)
         )
         there = _elsewhere(rows, columns, dict(self.pairs))
         here = _elsewhere(columns, rows, {b: a for a, b in self.pairs}).T
-        return np.asarray(there | here)
+        return np.maximum(there, here)
 
 
-def _elsewhere(own: Sequence[Look], others: Sequence[Look], becomes: Mapping[str, str]) -> NDArray[np.bool_]:
-    """Which of the others are not on what the fills of each become, though one of its paint is; shape (n, m)."""
+def _elsewhere(own: Sequence[Look], others: Sequence[Look], becomes: Mapping[str, str]) -> Floats:
+    """What it costs each, shape (n, m), to be one of the others that is not on what its fills become."""
     rows = []
-    for fills, paint in own:
+    for fills, paint, is_ink in own:
         wanted = {becomes[fill] for fill in fills if fill in becomes}
-        there = [bool(wanted & owners) for owners, _ in others]
-        known = any(is_there and paint == other for is_there, (_, other) in zip(there, others, strict=True))
-        rows.append(
-            [known and bool(owners) and not is_there for is_there, (owners, _) in zip(there, others, strict=True)]
-        )
-    return np.array(rows, dtype=bool)
+        there = [bool(wanted & owners) for owners, _, _ in others]
+        known = any(is_there and paint == other for is_there, (_, other, _) in zip(there, others, strict=True))
+        astray = [bool(owners) and not is_there for is_there, (owners, _, _) in zip(there, others, strict=True)]
+        leaves = [is_ink and bool(wanted) and other for _, _, other in others]
+        prices = np.where(leaves, LEAVES, ASTRAY if known else 0.0)
+        rows.append(np.where(astray, prices, 0.0))
+    return np.array(rows).reshape(len(own), len(others))
 
 
 def _owners_of(chain: Chain, owners: Owners) -> frozenset[str]:

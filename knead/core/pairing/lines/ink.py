@@ -18,8 +18,8 @@ MOSTLY = 0.9  # the share of a line that lies along the edge
 Name = TypeVar("Name", int, str)
 
 
-def ink_of(shapes: Mapping[Name, Shape]) -> dict[Name, Name]:
-    """Of each line that is the ink of a fill, that fill: of several, the one on which it was drawn.
+def edges_of(shapes: Mapping[Name, Shape]) -> dict[Name, list[Name]]:
+    """Of each line that lies along the edges of fills, these, the one on which it was drawn first.
 
     Shapes go by some name, from back to front.
     """
@@ -32,7 +32,7 @@ def ink_of(shapes: Mapping[Name, Shape]) -> dict[Name, Name]:
     low, high = (np.array([[end(ring.real), end(ring.imag)] for ring in rings]) for end in (np.min, np.max))
     reach = NEAR * np.hypot(*(high - low).T)[:, None]
     edges: dict[int, shapely.Geometry] = {}
-    found = {}
+    found: dict[Name, list[Name]] = {}
     for k, name, line in lines:
         points = as_points(_places(line, ALONG))
         within = (low - reach <= points.min(axis=0)) & (high + reach >= points.max(axis=0))
@@ -41,8 +41,7 @@ def ink_of(shapes: Mapping[Name, Shape]) -> dict[Name, Name]:
         for n in sorted(near, key=lambda n: _off(k, fills[n][0])):
             edge = edges.get(n) or edges.setdefault(n, _edge(fills[n][2]))
             if shapely.dwithin(edge, spots, reach[n, 0]).mean() >= MOSTLY:
-                found[name] = fills[n][1]
-                break
+                found.setdefault(name, []).append(fills[n][1])
     return found
 
 

@@ -9,7 +9,7 @@ import shapely.ops
 
 from knead.core.blend.course.body import Body
 from knead.core.blend.course.course import Course
-from knead.core.blend.figure.alone.behind import hidden
+from knead.core.blend.figure.alone.behind import hidden, hidden_ink
 from knead.core.blend.figure.alone.drops import drops
 from knead.core.blend.figure.alone.gaps import gaps_between
 from knead.core.blend.figure.alone.nearest import BENDS, BESIDE, nearest
@@ -44,7 +44,8 @@ Neighbour = tuple[PairPlan, Complexes, shapely.Geometry]  # its way, and its pla
 class Sprout:
     """Where a lone shape hangs on its neighbours at both keys, the way that these take it, and by how much it turns.
 
-    At the key in which it is not there it is a point at that place. What lies in another goes as that does.
+    At the key in which it is not there it is a point at that place. What lies in another goes as that does. Ink is
+    that of the `edge` of a fill.
     """
 
     first: complex
@@ -52,6 +53,7 @@ class Sprout:
     ride: Ride | None = None
     angle: float = 0.0
     holder: Holder | None = None
+    edge: ShapePair | None = None
 
 
 @dataclass(frozen=True)
@@ -85,7 +87,9 @@ def sprouts(
     neighbours, roots = nearest(shapes, hulls, others, [pair.body for pair in pairs])
     groups = {root: [shapes[k] for k in np.flatnonzero(roots == root).tolist()] for root in set(roots.tolist())}
     placed = list(zip(pairs, others, strict=True))
-    sides = {k: _opening(holder) for k, holder in turned_away(shapes, pairs, from_first).items()}
+    apart = {k: _opening(holder) for k, holder in turned_away(shapes, pairs, from_first).items()}
+    for k, (holder, edge) in hidden_ink(shapes, levels, pairs, from_first).items():
+        apart[k] = replace(_opening(holder), edge=edge)
     holders = hidden(groups, levels, placed, from_first) | gaps_between(shapes, set(groups), levels, placed, from_first)
     opening = {k: _opening(holder) for k, holder in holders.items()}
     alone = {k: group[0] for k, group in groups.items() if len(group) == 1 and k not in opening}
@@ -104,7 +108,7 @@ def sprouts(
             mates = [(pairs[k], routes[k], others[k]) for k in neighbours[root]]
             sprout = _sprout(hulls[root], hull(group).centroid, mates, from_first)
         found[root] = sprout
-    return [told.get(k) or sides.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
+    return [told.get(k) or apart.get(k) or opening.get(k) or found[root] for k, root in enumerate(roots.tolist())]
 
 
 def _as_given(told: Given, from_first: bool, pairs: Sequence[PairPlan]) -> Sprout:
@@ -235,7 +239,14 @@ def plan_lone_shape(shape: Shape, pair: ShapePair, sprout: Sprout, travel: PairT
     course = Course(at_first, at_second, sprout.angle + 2 * np.pi * travel.turns, 1.0, ride=sprout.ride)
     load, paint = Load(plans, course.angle), PaintPlan(shape, shape)
     plan = PairPlan(
-        pair=pair, load=load, paint=paint, body=body, course=course, identity=shape.id, holder=sprout.holder
+        pair=pair,
+        load=load,
+        paint=paint,
+        body=body,
+        course=course,
+        identity=shape.id,
+        holder=sprout.holder,
+        edge=sprout.edge,
     )
     plan = plan.led(travel)
     return plan.on_course(replace(course, path=plan.body.path))

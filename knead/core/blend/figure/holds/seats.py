@@ -36,14 +36,15 @@ class Seat:
     turn: float | None  # how far it turns there, in radians, whole rounds aside; None if it is too distorted to tell
 
 
-def seats(plans: list[PairPlan], touching: dict[int, list[int]]) -> dict[int, Seat]:
+def seats(plans: list[PairPlan], touching: dict[int, list[int]], inks: dict[int, int]) -> dict[int, Seat]:
     """Of each shape that may ride, by its place in the row, where it sits; whatever their courses are.
 
     What lies between twins, as the body of a bird between its wings, rides on neither. `touching` says which touch:
     what lies in something smaller, as a nail on a hand, goes with that, and an arm that holds a rope does not ride on
-    it.
+    it. On `inks`, lines each with its fill, nothing sits.
     """
-    carriers = [_carrier_of(k, plan) for k, plan in enumerate(plans) if plan.goes.plain and plan.body.bend > STRAYS]
+    bending = [k for k, plan in enumerate(plans) if plan.goes.plain and plan.body.bend > STRAYS and k not in inks]
+    carriers = [_carrier_of(k, plans[k]) for k in bending]
     if not carriers:
         return {}
     bodies = [plan.body for plan in plans]

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 
 from knead.core.blend.figure.touching import neighbours
-from knead.core.blend.pair.glue import Along, Glue, along_border, along_edge
+from knead.core.blend.pair.glue import Along, Glue, along_border, along_edge, along_own_edge
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.shared_edges import MEETS, Common, common_edges
 from knead.core.geometry.similarity import as_points
@@ -20,6 +20,7 @@ LOSES = 0.1  # how far, by its size, a shape may be from its own way: what bends
 SEEN, LOOSE = 0.003, 0.5  # gaps between a line and its fill, by its size: less is not seen, more is meant
 RIM = 0.02  # the least gap that is seen between two fills
 NEAR = 0.12  # how far, by its size, a hand may be off an edge that a fill lies along
+INK = 0.03  # and off the edge of a fill whose ink it is, by the size of that
 STAYS = 0.01  # what moves nowhere by more than this, by its size, stays
 HALF_WAY = np.array([0.5])
 
@@ -54,14 +55,18 @@ def _moved(one: PairPlan, other: PairPlan) -> float:
     return float(np.abs(one.points(HALF_WAY) - other.points(HALF_WAY)).mean())
 
 
-def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPlan]:
+def glued(plans: list[PairPlan], touching: dict[int, list[int]], inks: dict[int, int]) -> list[PairPlan]:
     """The plans, with what lies along the edge of a fill glued to it where a gap would open between them.
 
-    That is a line, or a smaller fill, as the shade on a body or the belt around it.
+    That is a line, or a smaller fill, as the shade on a body or the belt around it. The `inks` of fills, lines each
+    with its fill, are glued to these in any case.
     """
     found, near = list(plans), neighbours(touching)
-    for k in sorted(range(len(plans)), key=lambda k: (is_line(plans[k]), -plans[k].body.size)):
+    for k in sorted(range(len(plans)), key=lambda k: (k in inks or is_line(plans[k]), -plans[k].body.size)):
         plan = plans[k]
+        if k in inks:
+            found[k] = _as_its_ink(plan, found[inks[k]])
+            continue
         if not (is_line(plan) or is_fill(plan)) or not may_weld(plan) or plan.lanes or _stays(plan):
             continue
         for fill in [found[j] for j in near.get(k, ()) if is_fill(plans[j]) and may_weld(plans[j])]:
@@ -74,6 +79,15 @@ def glued(plans: list[PairPlan], touching: dict[int, list[int]]) -> list[PairPla
                     found[k] = replace(plan, glue=glue, pins=())
                     break
     return found
+
+
+def _as_its_ink(line: PairPlan, fill: PairPlan) -> PairPlan:
+    """The line along the edge of the fill of which it is the ink, and glued to that unless it goes its own way."""
+    line = replace(line, edge=fill.pair)
+    may = may_weld(line) and may_weld(fill) and not line.lanes
+    along = along_own_edge(fill, line.contours[0], INK * fill.body.size) if may else None
+    closed = line.contours[0].closed
+    return line if along is None else replace(line, glue=Glue((along,), closed=closed), pins=())
 
 
 def _along(fill: PairPlan, plan: PairPlan) -> Along | None:

@@ -1,5 +1,6 @@
 """The ink of a fill is laid on its partner as the fill is, however it was drawn: they do not turn by themselves."""
 
+from collections import Counter
 from dataclasses import replace
 
 import numpy as np
@@ -10,38 +11,70 @@ from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_held
 from knead.core.geometry.bezier import Floats, points_at, reversed_path
 from knead.core.geometry.track import Track, even_track
-from knead.core.pairing.lines.ink import ink_of
+from knead.core.pairing.lines.ink import edges_of
 from knead.core.pairing.pairs import begun_at
 
 ASKED = np.linspace(0.0, 1.0, 7)
 STRAYS = 0.1  # how far off, by the size of the fill, points of its ink may be from where it takes them
+WHOLE, ALIKE = 0.95, 0.05  # ink of so much of an edge is all of it; shares of it that differ by less are alike
+AT_CORNER, BLUNT = 0.01, 0.15  # how far from a corner, by the whole edge, ink ends at it; how blunt that is at most
 ON_IT = 0.05  # how far off the ink the point that a tie needs may be
 
 
 def inks_of(plans: list[PairPlan]) -> dict[int, int]:
-    """Lines that lie along the edge of one fill in both keys, each with that fill."""
-    free = {k: plan for k, plan in enumerate(plans) if plan.pair.kind in ("pair", "recut") and plan.goes.plain}
-    if not any(map(_may_follow, free.values())):
+    """Lines and rings that lie along the edge of one fill in both keys, each with that fill."""
+    lines = {k for k, p in enumerate(plans) if p.paint.first.fill is None and len(p.contours) == 1 and not p.kin}
+    if not lines:
         return {}
-    first = ink_of({k: plan.paint.first for k, plan in free.items()})
-    second = first and ink_of({k: plan.paint.second for k, plan in free.items()})
-    # how a round form is laid on its partner is chance
-    fills = {k for k, plan in free.items() if len(plan.contours) == 1 and not plan.body.round}
-    both = [line for line, fill in first.items() if second.get(line) == fill and fill in fills]
-    return {line: first[line] for line in both if _may_follow(plans[line])}
+    fills = {k for k, plan in enumerate(plans) if plan.pair.kind == "pair" and plan.paint.first.fill is not None}
+    fills = {k for k in fills if plans[k].goes.plain and len(plans[k].contours) == 1}
+    first = edges_of({k: plans[k].paint.first for k in sorted(lines | fills)})
+    second = first and edges_of({k: plans[k].paint.second for k in sorted(lines | fills)})
+    both = {line: [fill for fill in on if fill in second.get(line, [])] for line, on in first.items()}
+    return {line: on[0] for line, on in both.items() if on}
 
 
 def tied_to_ink(plans: list[PairPlan], inks: dict[int, int]) -> list[PairPlan]:
-    """The plans, with fills tied where their only ink ends."""
-    found = list(plans)
+    """The plans, with fills tied where their only ink ends at corners, or is of as much of their edge in both keys.
+
+    Else it ends where something hides it.
+    """
+    found, counts = list(plans), Counter(inks.values())
     for line, fill in inks.items():
-        if list(inks.values()).count(fill) > 1 or not is_free(plans[fill]):
+        if counts[fill] > 1 or not is_free(plans[fill]) or not _leads(plans[fill], plans[line]):
             continue
         ends = _ends_on(plans[line], plans[fill])
-        if strays(plans[fill], ends):
+        meant = _is_open_alike(plans[line], plans[fill]) or _are_corners(plans[fill], ends)
+        if meant and strays(plans[fill], ends):
             tied = replace(plan_held(plans[fill], ends), tied=True)
             found[fill] = tied if tied.strain <= plans[fill].strain + DEARER else plans[fill]
     return found
+
+
+def _leads(fill: PairPlan, ink: PairPlan) -> bool:
+    """Whether it tells how its ink, no ring, is laid on its partner: of a round form it is chance."""
+    return _may_follow(ink) and not fill.body.round and not ink.contours[0].closed
+
+
+def _is_open_alike(ink: PairPlan, fill: PairPlan) -> bool:
+    """Whether ink leaves a stretch of the edge of its fill open, as long in both keys."""
+    lengths = np.array([[track.length for track in _tracks(plan)] for plan in (ink, fill)])
+    shares = lengths[0] / np.maximum(lengths[1], 1e-12)
+    return bool(shares.max() < WHOLE and np.ptp(shares) < ALIKE)
+
+
+def _are_corners(fill: PairPlan, params: Floats) -> bool:
+    """Whether parameters (k, 2) of the edge of a fill are at corners of it in both keys."""
+    for track, own in zip(_tracks(fill), params.T, strict=True):
+        corners = track.breaks_over(BLUNT)[0]
+        off = np.abs(np.mod(track.shares(own)[:, None] - corners + 0.5, 1.0) - 0.5)
+        if not len(corners) or off.min(axis=1).max() > AT_CORNER:
+            return False
+    return True
+
+
+def _tracks(plan: PairPlan) -> tuple[Track, Track]:
+    return even_track(plan.paint.first.contours[0]), even_track(plan.paint.second.contours[0])
 
 
 def _ends_on(ink: PairPlan, fill: PairPlan) -> Floats:
@@ -58,13 +91,14 @@ def _ends_on(ink: PairPlan, fill: PairPlan) -> Floats:
 
 def inked(plans: list[PairPlan], inks: dict[int, int]) -> list[PairPlan]:
     """The plans, with lines that are ink laid on their partners as their fill is."""
-    followed = {line: _following(plans[line], plans[fill]) for line, fill in inks.items()}
+    led = {line: fill for line, fill in inks.items() if _leads(plans[fill], plans[line])}
+    followed = {line: _following(plans[line], plans[fill]) for line, fill in led.items()}
     return [followed.get(k, plan) for k, plan in enumerate(plans)]
 
 
 def _may_follow(plan: PairPlan) -> bool:
-    one_line = len(plan.contours) == 1 and not plan.contours[0].closed
-    return one_line and plan.blend == "auto" and not (plan.hints or plan.kin or plan.body.path or plan.lanes)
+    chosen = plan.blend != "auto" or plan.hints or plan.body.path or not plan.goes.plain
+    return not (chosen or plan.kin or plan.lanes)
 
 
 def _following(ink: PairPlan, fill: PairPlan) -> PairPlan:
