@@ -121,6 +121,7 @@ def test_ink_on_top_of_all_fills_goes_along_their_edges_and_behind_what_hides_th
                 assert level > k or not shapely.contains_xy(shapely.Polygon(rim).buffer(-4.0), *places.T).any()
         rims = np.concatenate([line for lines in seen([rim for _, rim in fills]) for line in lines])
         assert np.mean(shapely.distance(shapely.union_all(drawn), shapely.points(rims)) < 2.0) > 0.95
+    assert not {snag.kind for snag in findings(plan, Take(), TIMES.tolist()).snags} & {"gap", "area"}
 
 
 def spotted(far: float, near: float, order: int) -> Drawing:

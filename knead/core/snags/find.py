@@ -19,7 +19,7 @@ from knead.core.snags.figures import Figures, Outline, measured, outlines
 
 MOST = 9  # in-betweens looked at; what is found in one holds for those around it
 LOSS, SWELL = 0.12, 0.35  # share of the promised area that may be lost, or gained
-SQUASHED = ("area",)  # of what lies on something that turns
+SQUASHED = ("area",)  # of what lies on something that turns, and of ink
 MEANT = ("crossing", "fold", "area")  # of a shape that folds over, as it is seen edge on, or of a line along itself
 FOLD, CALM = 2.2, 1.1  # radians of turning at a sample: a fold, and what is none in the keys
 LINE = 0.02  # a line that crosses itself counts as a loop of this share
@@ -119,7 +119,8 @@ def _of_pair(pair: Going, found: list[Outline], numbers: list[int], count: int) 
         ]
         for kind, severities, spots, text, remedy in seen:
             hit = np.flatnonzero(severities > 0)
-            if len(hit) and not ((pair.laps and kind in MEANT) or (pair.pair.turning and kind in SQUASHED)):
+            squashed = pair.pair.turning is not None or pair.is_ink  # what is seen of an edge may be less of it
+            if len(hit) and not ((pair.laps and kind in MEANT) or (squashed and kind in SQUASHED)):
                 worst = int(np.argmax(severities))
                 frames = _spread([numbers[k] for k in hit], numbers, count)
                 severity = float(np.clip(severities[worst], 0.05, 1.0))
@@ -237,7 +238,9 @@ def _extent(places: shapely.Geometry | NDArray[np.object_]) -> Floats:
 
 
 def _gaps(pairs: list[Going], looks: list[_Look], number: int) -> list[Snag]:
-    """Shapes that touch in both keys and have come apart half way."""
+    """Shapes that touch in both keys and have come apart half way; ink meets what hides the rest of its edge."""
+    looks = [look for pair, look in zip(pairs, looks, strict=True) if not pair.is_ink]
+    pairs = [pair for pair in pairs if not pair.is_ink]
     if len(pairs) < 2:
         return []
     keys = [np.array([look.covers[k] for look in looks], dtype=object) for k in range(3)]

@@ -89,6 +89,11 @@ class Backwards(Going):
         return self.onward.hangs
 
     @property
+    def is_ink(self) -> bool:
+        """Whether it goes along the edge of a fill as the ink of that."""
+        return self.onward.is_ink
+
+    @property
     def laps(self) -> bool:
         """Whether it may cross itself."""
         return self.onward.laps

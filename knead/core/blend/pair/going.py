@@ -104,6 +104,11 @@ class Going(ABC):
 
     @property
     @abstractmethod
+    def is_ink(self) -> bool:
+        """Whether it goes along the edge of a fill as the ink of that."""
+
+    @property
+    @abstractmethod
     def laps(self) -> bool:
         """Whether it may cross itself: it folds over, as it is seen edge on, or goes along itself."""
 

@@ -114,6 +114,11 @@ class PairPlan(Going):
         return self.course.hangs
 
     @property
+    def is_ink(self) -> bool:
+        """Whether it goes along the edge of a fill as the ink of that."""
+        return self.edge is not None
+
+    @property
     def laps(self) -> bool:
         """Whether it may cross itself: it folds over, as it is seen edge on, or goes along itself."""
         return self.folds or self.lanes is not None
