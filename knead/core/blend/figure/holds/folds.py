@@ -79,7 +79,7 @@ def _stands(plan: PairPlan) -> bool:
 
 def _slides(plan: PairPlan) -> bool:
     """Whether it is as it was, in another place: a tile that goes on by one is its own mirror image about an edge."""
-    one, two = _tracks(plan)
+    one, two = tracks_of(plan)
     moved = one.sketch(SHARES) + (plan.body.end - plan.body.start)
     return bool(_near(moved, [two], SLIDES * plan.body.size).all())
 
@@ -88,13 +88,14 @@ def _may_fold(plan: PairPlan) -> bool:
     return plan.strain >= SURE or bool(abs(np.angle(plan.motion[0])) > TURNS)
 
 
-def _tracks(plan: PairPlan) -> tuple[Track, Track]:
+def tracks_of(plan: PairPlan) -> tuple[Track, Track]:
+    """The first outline of a plan's shapes at both keys."""
     return even_track(plan.paint.first.contours[0]), even_track(plan.paint.second.contours[0])
 
 
 def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
     """Parameters (3, 2) of the ends and the middle of the longest stretch that lies on a mate, and goes as that."""
-    one, two = _tracks(plan)
+    one, two = tracks_of(plan)
     a, b = mate.motion
     points = one.sketch(SHARES)
     stays = _near(a * points + b, [two], STAYS * plan.body.size * abs(a))
@@ -106,7 +107,7 @@ def _edge(plan: PairPlan, mate: PairPlan) -> Floats | None:
 
 def _own_edge(plan: PairPlan) -> Floats | None:
     """The same of the stretch that stays where it is while the rest goes to the other side of it."""
-    one, two = _tracks(plan)
+    one, two = tracks_of(plan)
     met = _met(one, two, _near(one.sketch(SHARES), [two], STAYS_ALONE * plan.body.size), (1.0 + 0j, 0j))
     if met is None:
         return None
@@ -166,7 +167,7 @@ def _at_node(track: Track, share: float) -> float:
 
 def _leaves(plan: PairPlan, met: Floats) -> bool:
     """Whether the edge would become another."""
-    one, two = _tracks(plan)
+    one, two = tracks_of(plan)
     away = []
     for point, wanted in zip(one.points(one.shares(met[:, 0])), two.points(two.shares(met[:, 1])), strict=True):
         partner = plan.partner(point, from_first=True)

@@ -6,6 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from knead.core.blend.figure.half_round import is_free
+from knead.core.blend.figure.holds.folds import tracks_of
 from knead.core.blend.figure.holds.meeting import DEARER, strays
 from knead.core.blend.pair.plan import PairPlan
 from knead.core.blend.pair.planning import plan_held
@@ -58,23 +59,19 @@ def _leads(fill: PairPlan, ink: PairPlan) -> bool:
 
 def _is_open_alike(ink: PairPlan, fill: PairPlan) -> bool:
     """Whether ink leaves a stretch of the edge of its fill open, as long in both keys."""
-    lengths = np.array([[track.length for track in _tracks(plan)] for plan in (ink, fill)])
+    lengths = np.array([[track.length for track in tracks_of(plan)] for plan in (ink, fill)])
     shares = lengths[0] / np.maximum(lengths[1], 1e-12)
     return bool(shares.max() < WHOLE and np.ptp(shares) < ALIKE)
 
 
 def _are_corners(fill: PairPlan, params: Floats) -> bool:
     """Whether parameters (k, 2) of the edge of a fill are at corners of it in both keys."""
-    for track, own in zip(_tracks(fill), params.T, strict=True):
+    for track, own in zip(tracks_of(fill), params.T, strict=True):
         corners = track.breaks_over(BLUNT)[0]
         off = np.abs(np.mod(track.shares(own)[:, None] - corners + 0.5, 1.0) - 0.5)
         if not len(corners) or off.min(axis=1).max() > AT_CORNER:
             return False
     return True
-
-
-def _tracks(plan: PairPlan) -> tuple[Track, Track]:
-    return even_track(plan.paint.first.contours[0]), even_track(plan.paint.second.contours[0])
 
 
 def _ends_on(ink: PairPlan, fill: PairPlan) -> Floats:
