@@ -43,10 +43,9 @@ class Worked:
         return stack(self.first, self.second, ids), stack(self.second, self.first, [(b, a) for a, b in ids])
 
     @cached_property
-    def orders_between(self) -> tuple[list[int], list[int]]:
+    def orders_between(self) -> list[list[int]]:
         """The same in in-betweens, before the order changes and after that."""
-        before, after = self.orders
-        return with_ink_behind(self.pairs, before), with_ink_behind(self.pairs, after)
+        return with_ink_behind(self.pairs, self.orders)
 
     @cached_property
     def switch(self) -> float:

@@ -40,27 +40,29 @@ def stack(key: Drawing, other: Drawing, ids: list[tuple[str | None, str | None]]
     return found
 
 
-def with_ink_behind(pairs: Sequence[PairPlan], order: list[int]) -> list[int]:
-    """The order for in-betweens: ink lies under what comes over the edge that it goes along.
+def with_ink_behind(pairs: Sequence[PairPlan], orders: Sequence[list[int]]) -> list[list[int]]:
+    """Orders for in-betweens: ink lies under what comes over the edge that it goes along.
 
     So it does if no such thing is under it in a key: of ink on top of all fills what is seen was drawn.
     """
-    ranks = np.argsort(order)
     places = {pair.pair: k for k, pair in enumerate(pairs)}
-    fills = {k: places[edge] for k in order if (edge := pairs[k].edge) in places}
-    found, depths = list(order), dict[int, NDArray[np.object_]]()
-    for k, fill in fills.items():
-        between = [n for n in order[ranks[fill] + 1 : ranks[k]] if pairs[n].paint.first.fill is not None]
-        if not between:
-            continue
-        depths |= {n: _depths(pairs[n]) for n in between if n not in depths}
-        spots = np.concatenate(pairs[k].outlines(pairs[k].points(SEEN)), axis=1)
-        hides = np.array([_hold(depths[n], spots) for n in between])
-        there = [end for end, name in ((0, pairs[k].first_id), (-1, pairs[k].second_id)) if name is not None]
-        over = np.flatnonzero(hides[:, 1:-1].any(axis=1))
-        if len(over) and not hides[:, there].any():
-            found.remove(k)
-            found.insert(found.index(between[over[0]]), k)
+    fills = {k: places[pair.edge] for k, pair in enumerate(pairs) if pair.edge in places}
+    depths, hides = dict[int, NDArray[np.object_]](), dict[tuple[int, int], NDArray[np.bool_]]()
+    found = [list(order) for order in orders]
+    for order, moved in zip(orders, found, strict=True):
+        ranks = np.argsort(order)
+        for k in [k for k in order if k in fills]:
+            between = [n for n in order[ranks[fills[k]] + 1 : ranks[k]] if pairs[n].paint.first.fill is not None]
+            asked = [n for n in between if (n, k) not in hides]
+            depths |= {n: _depths(pairs[n]) for n in asked if n not in depths}
+            if asked:
+                spots = np.concatenate(pairs[k].outlines(pairs[k].points(SEEN)), axis=1)
+                hides |= {(n, k): _hold(depths[n], spots) for n in asked}
+            there = [end for end, name in ((0, pairs[k].first_id), (-1, pairs[k].second_id)) if name is not None]
+            over = [n for n in between if hides[n, k][1:-1].any()]
+            if over and not any(hides[n, k][there].any() for n in between):
+                moved.remove(k)
+                moved.insert(moved.index(over[0]), k)
     return found
 
 

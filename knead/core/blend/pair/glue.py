@@ -200,21 +200,14 @@ def along_own_edge(leader: Leader, ink: ContourPlan, near: float) -> Along | Non
     However far it slides: what else hides of the edge is another stretch of it in either key.
     """
     (contour,) = leader.contours
-    rows, met = [], np.ones(len(ink.first), dtype=bool)
-    count = contour.edges.shape[1]
-    for places, edges in zip(nodes_of([ink]), contour.edges, strict=True):
-        along, gaps = feet(places, edges)
-        nearest = np.argmin(gaps, axis=1)
-        nodes = np.arange(len(places))
-        met &= gaps[nodes, nearest] <= near
-        params = nearest + along[nodes, nearest]
-        rows.append(np.unwrap(params, period=count) if contour.closed else params)
+    (first, second), met = _on_edges(contour, ink, near)
     if met.mean() < MOSTLY:
         return None
-    slide = rows[1] - rows[0]
     if contour.closed:
-        slide -= count * np.round(np.mean(slide[met]) / count)
-    return Along(leader, np.arange(len(met)), rows[0], slide).only(met)
+        count = contour.edges.shape[1]
+        first, second = np.unwrap(first, period=count), np.unwrap(second, period=count)
+        second = second - count * np.round(np.mean((second - first)[met]) / count)
+    return Along(leader, np.arange(len(met)), first, second - first).only(met)
 
 
 def along_border(leader: Leader, form: ContourPlan, size: float, near: float) -> Along | None:
@@ -230,13 +223,8 @@ def along_border(leader: Leader, form: ContourPlan, size: float, near: float) ->
 def nodes_along(leader: Leader, line: ContourPlan, near: float, slides: float = SLIDES) -> Along | None:
     """The nodes that lie along a leader of one contour, so near to it, in both keys, and slide no farther than so."""
     (contour,) = leader.contours
-    nodes, params = np.arange(len(line.first)), []
-    count, met = contour.edges.shape[1], np.ones(len(nodes), dtype=bool)
-    for places, edges in zip(nodes_of([line]), contour.edges, strict=True):
-        along, gaps = feet(places, edges)
-        nearest = np.argmin(gaps, axis=1)
-        met &= gaps[nodes, nearest] <= near
-        params.append(nearest + along[nodes, nearest])
+    nodes, count = np.arange(len(line.first)), contour.edges.shape[1]
+    params, met = _on_edges(contour, line, near)
     slide = params[1] - params[0]
     if contour.closed:
         slide = np.mod(slide + 0.5 * count, count) - 0.5 * count
@@ -244,6 +232,17 @@ def nodes_along(leader: Leader, line: ContourPlan, near: float, slides: float = 
     together = ends.sum() == 2 and np.ptp(slide[ends]) <= TOGETHER[1] * count
     met &= (ends & together) | (np.abs(slide) <= slides * count)
     return Along(leader, nodes, params[0], slide).only(met) if met.any() else None
+
+
+def _on_edges(contour: ContourPlan, line: ContourPlan, near: float) -> tuple[list[Floats], NDArray[np.bool_]]:
+    """The places on a contour, counted in edges, nearest to the nodes of a line at each key; and which are so near."""
+    nodes, params, met = np.arange(len(line.first)), [], np.ones(len(line.first), dtype=bool)
+    for places, edges in zip(nodes_of([line]), contour.edges, strict=True):
+        along, gaps = feet(places, edges)
+        nearest = np.argmin(gaps, axis=1)
+        met &= gaps[nodes, nearest] <= near
+        params.append(nearest + along[nodes, nearest])
+    return params, met
 
 
 def ends_within(leader: Leader, line: ContourPlan) -> Within | None:

@@ -37,14 +37,27 @@ def distorted(
     k: cython.Py_ssize_t = 0
     for i in range(PLACES):
         share: cython.double = start + whole * (cython.cast(cython.double, i) / last)
-        while k + 1 < knots.shape[0] and knots[k + 1, 0] <= share:
-            k += 1
-        its: cython.double = knots[k, 1]
-        if k + 1 < knots.shape[0] and share > knots[k, 0]:
-            its += (share - knots[k, 0]) * (knots[k + 1, 1] - its) / (knots[k + 1, 0] - knots[k, 0])
+        k = _knot(knots, k, share)
         _place(shares, points, share, closed, z, i)
-        _place(its_shares, its_points, its, closed, w, i)
+        _place(its_shares, its_points, _becomes(knots, k, share), closed, w, i)
     return _compared(z, w, closed)
+
+
+@cython.cfunc
+def _knot(knots: cython.const[cython.double][:, ::1], k: cython.Py_ssize_t, share: cython.double) -> cython.Py_ssize_t:
+    """The last knot that a share is not before, if the k-th is such a one."""
+    while k + 1 < knots.shape[0] and knots[k + 1, 0] <= share:
+        k += 1
+    return k
+
+
+@cython.cfunc
+def _becomes(knots: cython.const[cython.double][:, ::1], k: cython.Py_ssize_t, share: cython.double) -> cython.double:
+    """What a share becomes that lies on the stretch from the k-th knot on."""
+    its: cython.double = knots[k, 1]
+    if k + 1 < knots.shape[0] and share > knots[k, 0]:
+        its += (share - knots[k, 0]) * (knots[k + 1, 1] - its) / (knots[k + 1, 0] - knots[k, 0])
+    return its
 
 
 @cython.cfunc
@@ -84,7 +97,7 @@ def _place(
 def _compared(z: cython.double[:, ::1], w: cython.double[:, ::1], closed: cython.bint):
     """Stretch, unevenness, rest, gap and turn of two rows of places.
 
-    A step by step turn of more than half a round against the one before is taken to be less.
+    Turns by more than half a round against the step before are taken to be less.
     """
     n: cython.Py_ssize_t = z.shape[0]
     stretch: cython.double = 0.0
@@ -184,12 +197,8 @@ def evened(knots: cython.const[cython.double][:, ::1], pinned: cython.const[cyth
             share: cython.double = cython.cast(cython.double, step) / counts[pin]
             one: cython.double = knots[low, 0] + share * (knots[high, 0] - knots[low, 0])
             two: cython.double = knots[low, 1] + share * (knots[high, 1] - knots[low, 1])
-            while k + 1 < knots.shape[0] and knots[k + 1, 0] <= one:
-                k += 1
-            its: cython.double = knots[k, 1]
-            if k + 1 < knots.shape[0] and one > knots[k, 0]:
-                its += (one - knots[k, 0]) * (knots[k + 1, 1] - its) / (knots[k + 1, 0] - knots[k, 0])
-            rows[n, 0], rows[n, 1], offset[n] = one, two, its - two
+            k = _knot(knots, k, one)
+            rows[n, 0], rows[n, 1], offset[n] = one, two, _becomes(knots, k, one) - two
             n += 1
     rows[total, 0], rows[total, 1] = knots[knots.shape[0] - 1, 0], knots[knots.shape[0] - 1, 1]
     offset[total] = 0.0

@@ -127,8 +127,11 @@ def _alone(line: str, side: int) -> ShapePair:
 def _laid(lines: Sequence[Sequence[Shape]], outlines: Sequence[Track], confidence: float) -> list[ShapePair]:
     """The pairs of the ink of a fill in both keys: what lies along one stretch of its edge, and then what is near."""
     way = match(outlines[0], outlines[1])
-    ones = [_Stretch(line, np.unwrap(_shares(line, outlines[0]), period=1.0)) for line in lines[0]]
-    twos = [_Stretch(line, np.unwrap(_back(way, _shares(line, outlines[1])), period=1.0)) for line in lines[1]]
+    own = _shares(lines[0], outlines[0]), _back(way, _shares(lines[1], outlines[1]))
+    ones, twos = (
+        [_Stretch(line, np.unwrap(row, period=1.0)) for line, row in zip(side, rows, strict=True)]
+        for side, rows in zip(lines, own, strict=True)
+    )
     links = _stars(np.array([[one.common(two) for two in twos] for one in ones]).reshape(len(ones), len(twos)))
     left = [({*range(len(side))} - {link[k] for link in links}) for k, side in enumerate((ones, twos))]
     while left[0] and left[1]:
@@ -138,9 +141,9 @@ def _laid(lines: Sequence[Sequence[Shape]], outlines: Sequence[Track], confidenc
     counts = [Counter(link[k] for link in links) for k in (0, 1)]
     found = []
     for divides, wholes, parts in ((True, ones, twos), (False, twos, ones)):
-        own = [link if divides else link[::-1] for link in links]
+        ways = [link if divides else link[::-1] for link in links]
         for k, whole in enumerate(wholes):
-            several = [parts[n] for at, n in own if at == k]
+            several = [parts[n] for at, n in ways if at == k]
             if len(several) > 1 or _opens(whole, several):
                 along = sorted((part.part_of(whole) for part in several), key=lambda part: part.start)
                 found += stretched(whole.line, along, divides, confidence, REASON)
@@ -154,12 +157,11 @@ def _opens(whole: _Stretch, others: Sequence[_Stretch]) -> bool:
     return len(others) == 1 and whole.line.contours[0].closed and not others[0].line.contours[0].closed
 
 
-def _shares(line: Shape, outline: Track) -> Floats:
-    """The shares of an outline at which places ALONG a line lie."""
+def _shares(lines: Sequence[Shape], outline: Track) -> Floats:
+    """The shares of an outline at which places ALONG lines lie, shape (lines, places)."""
     edge = shapely.LineString(as_points(outline.sketch(AROUND)))
-    points = shapely.points(as_points(track_of(line.contours[0]).sketch(ALONG)))
-    along = shapely.line_locate_point(edge, points, normalized=True)
-    return np.asarray(along, dtype=float)
+    points = shapely.points(as_points(np.array([track_of(line.contours[0]).sketch(ALONG) for line in lines])))
+    return np.asarray(shapely.line_locate_point(edge, points, normalized=True), dtype=float)
 
 
 def _back(way: Correspondence, shares: Floats) -> Floats:
