@@ -179,7 +179,8 @@ def drawn_cases(seed: int, count: int, hand: bool) -> Iterator[Case]:
 
 def off_truth(case: Case, shown: dict[float, list[Floats]]) -> float:
     """Mean distance of what is shown at `TIMES` from the truth, in thousandths of the size of both keys."""
-    return float(np.mean([distance(shown[t], case.truth(t), extent(case)) for t in TIMES]))
+    size = extent(case)
+    return float(np.mean([distance(shown[t], case.truth(t), size) for t in TIMES]))
 
 
 def main() -> None:
