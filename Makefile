@@ -8,9 +8,7 @@ test:
 	@tools/test.sh
 
 # Renew the locked Python requirements from pyproject.toml (needs the network).
+LOCK = env -u PIP_FIND_LINKS .venv/bin/uv pip compile -q --python-version 3.11 --generate-hashes --no-annotate --no-header
 lock:
-	@.venv/bin/python -m venv .knead/lock && .knead/lock/bin/pip install -q pip-tools
-	@env -u PIP_FIND_LINKS PIP_CONFIG_FILE=/dev/null .knead/lock/bin/pip-compile -q --generate-hashes --strip-extras \
-		--no-emit-index-url --no-emit-find-links --no-annotate --allow-unsafe --no-header -o requirements.txt pyproject.toml
-	@env -u PIP_FIND_LINKS PIP_CONFIG_FILE=/dev/null .knead/lock/bin/pip-compile -q --generate-hashes --strip-extras \
-		--no-emit-index-url --no-emit-find-links --no-annotate --allow-unsafe --no-header --extra dev -o requirements-dev.txt pyproject.toml
+	@$(LOCK) -o requirements.txt pyproject.toml
+	@$(LOCK) --extra dev -o requirements-dev.txt pyproject.toml

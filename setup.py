@@ -9,7 +9,7 @@ LOOPS = [
     Extension(
         ".".join(source.with_suffix("").parts),
         [str(source)],
-        extra_compile_args=["-O3", "-march=native", "-ffast-math"],
+        extra_compile_args=["-O3", "-march=native", "-ffast-math", "-g0"],
         libraries=["m"],
     )
     for source in sorted(Path("knead/core/outline/compiled").glob("[!_]*.py"))

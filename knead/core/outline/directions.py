@@ -41,8 +41,8 @@ def turned_over(first: Track, second: Track, ties: Floats) -> bool:
 
 def _runs_back(ties: Floats) -> bool:
     """Whether three ties or more on closed outlines follow each other in the other order on the second one."""
-    order = np.argsort(ties[:, 0])
-    return bool(np.sum(np.diff(np.append(ties[order, 1], ties[order[0], 1])) < 0) > 1)
+    there = ties[np.argsort(ties[:, 0]), 1]
+    return int(np.count_nonzero(there < np.roll(there, 1))) > 1
 
 
 def backwards_ties(ties: Floats, closed: bool) -> Floats:

@@ -21,18 +21,19 @@ def offers(bodies: list[Body]) -> tuple[Floats, Complexes]:
 
     What touches by chance in one key does not hang together: the looser of both counts.
     """
-    a, b = (np.array([body.motion[k] for body in bodies]) for k in (0, 1))
+    a, b = (np.array([body.motion[k] for body in bodies], dtype=complex) for k in (0, 1))
     hulls = np.array([body.hulls for body in bodies]).T
     sizes = np.maximum(np.array([body.size for body in bodies]), 1e-9) * np.array([np.ones(len(a)), np.abs(a)])
     size = np.minimum(sizes[:, :, None], sizes[:, None])
     middles = np.array([body.start for body in bodies])
-    turn = np.abs(np.angle(a[None] / a[:, None]))
-    slip = np.abs((a[:, None] - a[None]) * middles[None] + b[:, None] - b[None]) / sizes[0]
+    turn = np.abs(np.angle(a / a[:, None]))
+    slip = np.abs((a[:, None] - a) * middles + b[:, None] - b) / sizes[0]
     low, high = np.split(shapely.bounds(hulls), 2, axis=2)
-    boxes = np.maximum(low[:, :, None] - high[:, None], low[:, None] - high[:, :, None])
+    ahead = low[:, :, None] - high[:, None]
+    boxes = np.maximum(ahead, low[:, None] - high[:, :, None])
     near = np.all(np.linalg.norm(np.maximum(boxes, 0.0), axis=3) / size <= LOOSE / NEIGHBOUR, axis=0)
     same = turn < SAME
-    hinges = (b[None] - b[:, None]) / np.where(same, 1.0, a[:, None] - a[None])
+    hinges = (b - b[:, None]) / np.where(same, 1.0, a[:, None] - a)
     spots = hinges.real, hinges.imag
     beyond = [np.maximum(np.maximum(low[0, :, k] - spots[k], spots[k] - high[0, :, k]), 0.0) for k in (0, 1)]
     off = np.full(turn.shape, np.inf)

@@ -120,7 +120,8 @@ def switch(pairs: Sequence[Going], before: list[int], after: list[int]) -> float
     ranks = np.array([np.argsort(before), np.argsort(after)])
     numbers: dict[Paints, int] = {}
     paints = np.array([numbers.setdefault(_paints(pair), len(numbers)) for pair in pairs])
-    changes = np.triu(np.prod(ranks[:, :, None] - ranks[:, None], axis=0) < 0) & (paints[:, None] != paints)
+    below = ranks[:, :, None] < ranks[:, None]
+    changes = np.triu(below[0] != below[1]) & (paints[:, None] != paints)
     if not changes.any():
         return 0.5
     one, two = (np.array([pairs[k].cover for k in side]) for side in np.argwhere(changes).T.tolist())

@@ -70,7 +70,8 @@ class Marks:
         own = self.of(points)
         steps, wanted = (np.roll(row, -1, axis=1) - row for row in (own, places))
         ratio = np.where(steps == 0.0, 1.0, wanted / np.where(steps == 0.0, 1.0, steps))
-        moved = places[:, self._stretches] + ratio[:, self._stretches] * (points - own[:, self._stretches])
+        off = points - own[:, self._stretches]
+        moved = places[:, self._stretches] + ratio[:, self._stretches] * off
         found, nodes = triples.reshape(len(triples), -1, 3).copy(), moved[:, ::EDGES]
         for side, (one, other, share) in zip((0, 2), self._sides, strict=True):
             turned = (1.0 - share) * ratio[:, one] + share * ratio[:, other]
