@@ -6,17 +6,15 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from benchmarks.quality.cases import all_cases
 from knead.core.edit.work import checked
 from knead.core.geometry.track import track_of
 from knead.core.inbetween import SpanPlan, plan_span
 from knead.core.model import Drawing, Ease, Hint, HintEnd, PairTravel, Point, Shape, Take
 from knead.core.outline.riches import has_more
 from knead.core.snags.propose import proposed
-from tests.examples import few
+from tests.examples import KINDS, case_of, few
 from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, stroked
 
-KINDS = ("font", "bent", "posed", "designed", "lines", "warped")
 TIMES = (0.0, 0.25, 0.5, 0.75, 1.0)
 
 
@@ -40,8 +38,8 @@ def assert_one_way(there: SpanPlan, back: SpanPlan) -> None:
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_the_way_back_is_the_way_there_backwards(kind: str) -> None:
-    case = next(each for each in all_cases(4, 1) if each.kind == kind)
-    there, back = both_ways(case.first, case.second)
+    case, there = case_of(kind)
+    back = plan_span(case.second, case.first, Take())
     assert_one_way(there, back)
     told = [{p.pair: p.way_reason if p.is_whole else "" for p in there.pairs}]
     told += [{p.pair.backwards: p.way_reason if p.is_whole else "" for p in back.pairs}]
