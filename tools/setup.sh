@@ -33,7 +33,8 @@ debian() { # debian PACKAGE...: install Debian packages that are not there yet
     { tail -5 .knead/apt.log >&2; die "installing ${missing[*]} failed; see .knead/apt.log."; }
 }
 
-python_packages() { # python_packages ARGUMENT...: by uv, in a quarter of pip's time; by pip, if its settings name a mirror that uv can't know
+# python_packages ARGUMENT...: by uv, in a quarter of pip's time; by pip, if its settings name a mirror that uv can't know
+python_packages() {
   local pip=(.venv/bin/pip install -q --disable-pip-version-check --no-compile)
   [ -x .venv/bin/uv ] || "${pip[@]}" uv==0.13.9 || return
   .venv/bin/uv pip install -q --python .venv/bin/python "$@" || "${pip[@]}" "$@"

@@ -1,6 +1,6 @@
 import { vi } from "vitest";
 
-// All files of tests run in one page, which takes seconds to make: each begins with modules and a page as if it were alone.
+// Files of tests share a page, which takes seconds to make: each begins with modules and a page as if it were alone.
 vi.resetModules();
 localStorage.clear();
 document.body.replaceChildren();
