@@ -62,7 +62,7 @@ python=$(command -v python3.11 || command -v python3) || die "Python 3.11 is not
 "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || die "Python 3.11 or newer is needed; $python is older."
 
 if [ "$what" != python ]; then
-  npm_packages & # beside those of Python: both take a minute on a fresh machine
+  npm_packages & # beside those of Python: both take half a minute on a fresh machine
   npm=$!
   trap 'kill $npm 2>/dev/null || true' EXIT
 fi

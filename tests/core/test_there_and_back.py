@@ -18,11 +18,6 @@ from tests.forms import apart, blob, drawing, ellipse, filled, polygon, star, st
 TIMES = (0.0, 0.25, 0.5, 0.75, 1.0)
 
 
-def both_ways(first: Drawing, second: Drawing, take: Take | None = None) -> tuple[SpanPlan, SpanPlan]:
-    take = take or Take()
-    return plan_span(first, second, take), plan_span(second, first, take.backwards)
-
-
 def assert_one_way(there: SpanPlan, back: SpanPlan) -> None:
     """Both show the same, shape by shape from back to front, whatever its nodes are called."""
     for t in TIMES:
@@ -73,7 +68,9 @@ def test_what_is_set_by_hand_goes_backwards_as_well(radii: list[float], tips: in
     one, two = filled(blob(radii), color="#3366aa"), filled(star(tips, 0.5, 90), color="#aa6633")
     spot, line = filled(ellipse(90, 60, 20, 14), color="#ddcc22"), stroked(blob([30, 50, 40], at=(420, 90)))
     keys = drawing(one, spot), drawing(line, two)
-    there, back = both_ways(*(keys[::-1] if swapped else keys), hand_set(*((two, one) if swapped else (one, two))))
+    first, second = keys[::-1] if swapped else keys
+    take = hand_set(two, one) if swapped else hand_set(one, two)
+    there, back = plan_span(first, second, take), plan_span(second, first, take.backwards)
     assert_one_way(there, back)
     turns = [{p.pair.first if plan is there else p.pair.second: p.angle for p in plan.pairs} for plan in (there, back)]
     assert turns[0] == pytest.approx({name: -angle for name, angle in turns[1].items()})
